@@ -1,0 +1,95 @@
+"""Deliverables as rectangles of the frame; copy space and the area that every one of them keeps."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from ..errors import FieldError
+from ..model import Camera, Deliverable
+from ..tolerances import CROP_SLACK
+
+Rect = tuple[float, float, float, float]
+FULL_FRAME: Rect = (0.0, 0.0, 1.0, 1.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Crop:
+    """One deliverable's rectangle (u0, v0, u1, v1), the pixels it covers, and how far they must be enlarged."""
+
+    name: str
+    box: Rect
+    pixels: tuple[int, int]
+    share_of_frame: float
+    enlargement: float
+    copy_box: Rect | None
+
+
+def ratio_of(deliverable: Deliverable) -> float:
+    """Width over height. Raises FieldError when neither ratio nor pixels say it, or when they disagree by over half a pixel."""
+    by_pixels = None if deliverable.pixels is None else deliverable.pixels[0] / deliverable.pixels[1]
+    if deliverable.ratio is None:
+        if by_pixels is None:
+            raise FieldError("ratio", "must be given, or pixels", None)
+        return by_pixels
+    match = re.fullmatch(r"(\d{1,5}(?:\.\d{1,4})?):(\d{1,5}(?:\.\d{1,4})?)", deliverable.ratio)
+    if match is None or float(match[1]) == 0 or float(match[2]) == 0:
+        raise FieldError("ratio", "must be two numbers such as 4:5", deliverable.ratio)
+    ratio = float(match[1]) / float(match[2])
+    if deliverable.pixels is not None:
+        wide, high = deliverable.pixels
+        if min(abs(wide - high * ratio), abs(high - wide / ratio)) > 0.5 + 1e-9:
+            raise FieldError("ratio", f"must agree with pixels {wide} x {high} to half a pixel", deliverable.ratio)
+    return ratio
+
+
+def crop_size(ratio: float, scale: float, frame_aspect: float) -> tuple[float, float]:
+    """Width and height, as fractions of the frame, of the largest rectangle of ``ratio`` times ``scale``."""
+    wide, high = (1.0, frame_aspect / ratio) if ratio >= frame_aspect else (ratio / frame_aspect, 1.0)
+    return wide * scale, high * scale
+
+
+def crop_of(deliverable: Deliverable, camera: Camera) -> Crop:
+    """The crop of one deliverable; raises FieldError when it does not lie inside the frame."""
+    wide, high = crop_size(ratio_of(deliverable), deliverable.scale, camera.frame_width_mm / camera.frame_height_mm)
+    u, v = deliverable.centre
+    box = (u - wide / 2, v - high / 2, u + wide / 2, v + high / 2)
+    if min(box) < -CROP_SLACK or max(box) > 1 + CROP_SLACK:
+        low_u, low_v = round(wide / 2, 4), round(high / 2, 4)
+        raise FieldError(
+            "centre", f"must keep the crop inside the frame: u from {low_u:g} to {round(1 - low_u, 4):g}, "
+            f"v from {low_v:g} to {round(1 - low_v, 4):g}", list(deliverable.centre))
+    left, top, right, bottom = (min(max(edge, 0.0), 1.0) for edge in box)
+    box = (left, top, right, bottom)
+    across, down = camera.frame_pixels
+    covered = ((right - left) * across, (bottom - top) * down)
+    asked = deliverable.pixels
+    enlargement = 1.0 if asked is None else max(asked[0] / covered[0], asked[1] / covered[1])
+    return Crop(deliverable.name, box, (round(covered[0]), round(covered[1])),
+                (right - left) * (bottom - top), enlargement, copy_box(deliverable, box))
+
+
+def copy_box(deliverable: Deliverable, crop: Rect) -> Rect | None:
+    """The room for words as a rectangle of the frame; None when the deliverable keeps none."""
+    space = deliverable.copy_space
+    if space is None:
+        return None
+    if space.rect is not None:
+        left, top, right, bottom = space.rect
+    else:
+        share = space.share or 0.0
+        left, top, right, bottom = {
+            "top": (0.0, 0.0, 1.0, share), "bottom": (0.0, 1 - share, 1.0, 1.0),
+            "left": (0.0, 0.0, share, 1.0), "right": (1 - share, 0.0, 1.0, 1.0),
+        }[space.side or "top"]
+    wide, high = crop[2] - crop[0], crop[3] - crop[1]
+    return (crop[0] + left * wide, crop[1] + top * high, crop[0] + right * wide, crop[1] + bottom * high)
+
+
+def safe_area(crops: tuple[Crop, ...]) -> Rect | None:
+    """What all crops share; None without crops, or when they share nothing."""
+    if not crops:
+        return None
+    left, top = max(c.box[0] for c in crops), max(c.box[1] for c in crops)
+    right, bottom = min(c.box[2] for c in crops), min(c.box[3] for c in crops)
+    return (left, top, right, bottom) if right > left and bottom > top else None

@@ -1,0 +1,156 @@
+"""What hides what in the frame.
+
+Two solids that do not pass into each other have a plane between them, and the one on the camera's side is in front wherever
+both are seen. The plane is looked for level, then upright; only what neither parts is settled by rays.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+from shapely.strtree import STRtree
+
+from ..solids.body import Body
+from ..solids.mesh import ray_depths, triangles
+from ..tolerances import CONTACT_MM
+from .silhouette import Silhouette, circle_outline
+from .view import View
+
+
+@dataclass(frozen=True, eq=False)
+class Hiding:
+    """in_front: pairs (nearer, further) of placement ids whose outlines overlap. visible: what is left of each outline."""
+
+    in_front: tuple[tuple[str, str], ...]
+    visible: dict[str, BaseGeometry] = field(default_factory=dict)
+
+
+def hiding(seen: dict[str, Silhouette], view: View, transparent: frozenset[str]) -> Hiding:
+    """Who is in front of whom, and what is left visible, not yet cut to the frame. ``transparent`` things hide nothing."""
+    units = [unit for silhouette in seen.values() for unit in _units(silhouette)]
+    if not units:
+        return Hiding(())
+    outlines = np.array([unit.outline for unit in units], dtype=object)
+    hidden: dict[str, list[BaseGeometry]] = {i: [] for i in seen}
+    in_front: dict[tuple[str, str], None] = {}
+    first, second = STRtree(outlines).query(outlines, predicate="intersects")
+    for i, j in zip(first.tolist(), second.tolist(), strict=True):
+        if i >= j or units[i].body.id == units[j].body.id:
+            continue
+        settled = _settle(units[i], units[j], view)
+        if settled is None:
+            continue
+        near, far, cover, counter_cover = settled
+        in_front[near.body.id, far.body.id] = None
+        if near.body.id not in transparent:
+            hidden[far.body.id].append(_only_on(far, cover, seen))
+        if counter_cover is not None and far.body.id not in transparent:
+            hidden[near.body.id].append(_only_on(near, counter_cover, seen))
+    visible = {
+        i: shapely.difference(seen[i].outline, shapely.union_all(covers)) if covers else seen[i].outline
+        for i, covers in hidden.items()
+    }
+    return Hiding(tuple(in_front), visible)
+
+
+def _units(silhouette: Silhouette) -> tuple[Silhouette, ...]:
+    """Strewn things piece by piece, as other things stand among the pieces."""
+    if len(silhouette.pieces) == 1:
+        return (silhouette,)
+    return tuple(
+        Silhouette(body, outline, (outline,), silhouette.depth)
+        for body, outline in zip(silhouette.body.piece_bodies, silhouette.pieces, strict=True)
+    )
+
+
+def _only_on(unit: Silhouette, cover: BaseGeometry, seen: dict[str, Silhouette]) -> BaseGeometry:
+    """What covers one piece covers that piece only, not its neighbours."""
+    return cover if unit.outline is seen[unit.body.id].outline else shapely.intersection(cover, unit.outline)
+
+
+def _settle(a: Silhouette, b: Silhouette, view: View) -> tuple[Silhouette, Silhouette, BaseGeometry, BaseGeometry | None] | None:
+    """(nearer, further, what the nearer covers of the further, what the further's near wall covers of the nearer)."""
+    for content, dish in ((a, b), (b, a)):
+        if lies_in(content.body, dish.body):
+            return _content_and_dish(content, dish, view)
+    order = front_order(a, b, view)
+    if order == 0:
+        return None
+    near, far = (a, b) if order > 0 else (b, a)
+    return near, far, near.outline, None
+
+
+def _content_and_dish(
+    content: Silhouette, dish: Silhouette, view: View
+) -> tuple[Silhouette, Silhouette, BaseGeometry, BaseGeometry]:
+    """What lies in a dish is seen through its mouth; the dish's near wall hides the rest of it."""
+    rim = dish.body.opening
+    assert rim is not None
+    normal = np.cross(rim[1], rim[2])
+    if float((view.position - rim[0]) @ normal) <= 0:  # looked at from below the rim: the wall hides all that is not above it
+        return content, dish, shapely.difference(content.outline, dish.outline), dish.outline
+    mouth = circle_outline(rim, view)
+    wall = shapely.difference(dish.outline, mouth)
+    return content, dish, shapely.difference(content.outline, wall), wall
+
+
+def lies_in(content: Body, dish: Body) -> bool:
+    """Whether ``content`` sits inside the open ``dish``: its footprint within the rim, its foot between base and rim."""
+    rim = dish.opening
+    if rim is None or dish.placement.lean != 0:
+        return False
+    if not dish.z_min - CONTACT_MM <= content.z_min < dish.z_max - CONTACT_MM:
+        return False
+    return bool(dish.footprint.buffer(CONTACT_MM).covers(content.footprint))
+
+
+def front_order(a: Silhouette, b: Silhouette, view: View) -> int:
+    """+1 when ``a`` is in front of ``b``, -1 when behind, 0 when rays cannot tell either."""
+    eye = view.position
+    for low, high, sign in ((b.body, a.body, 1), (a.body, b.body, -1)):
+        if high.z_min >= low.z_max - CONTACT_MM:  # a level plane parts them
+            middle = (high.z_min + low.z_max) / 2
+            return sign if eye[2] >= middle else -sign
+    if not shapely.intersects(a.body.footprint_hull, b.body.footprint_hull):
+        line = shapely.shortest_line(a.body.footprint_hull, b.body.footprint_hull)
+        (ax, ay), (bx, by) = line.coords
+        toward_a = np.array([ax - bx, ay - by])
+        return 1 if float((eye[:2] - np.array([(ax + bx) / 2, (ay + by) / 2])) @ toward_a) >= 0 else -1
+    return _order_by_rays(a, b, view)
+
+
+def _order_by_rays(a: Silhouette, b: Silhouette, view: View) -> int:
+    shared = shapely.intersection(a.outline, b.outline)
+    if shared.area <= 0:
+        return 0
+    u0, v0, u1, v1 = shared.bounds
+    steps = (np.arange(7) + 0.5) / 7
+    places = np.array([(u0 + s * (u1 - u0), v0 + t * (v1 - v0)) for s in steps for t in steps])
+    places = places[shapely.contains_xy(shared, places[:, 0], places[:, 1])]
+    if len(places) == 0:
+        point = shared.representative_point()
+        places = np.array([[point.x, point.y]])
+    rays = np.array([view.ray(u, v) for u, v in places])
+    first = ray_depths(triangles(a.body), view.position, rays)
+    second = ray_depths(triangles(b.body), view.position, rays)
+    # The coarse mesh may miss at an edge; a miss on both sides says nothing.
+    lead = np.sign(np.where(np.isinf(first) & np.isinf(second), 0.0, second - first)).sum()
+    return int(np.sign(lead))
+
+
+def painting_order(ids: tuple[str, ...], in_front: tuple[tuple[str, str], ...], depth: dict[str, float]) -> tuple[str, ...]:
+    """``ids`` from back to front, so that who is in front is painted later; ties by depth, cycles broken at the furthest."""
+    behind: dict[str, set[str]] = {i: set() for i in ids}
+    for near, far in in_front:
+        if near in behind and far in behind:
+            behind[near].add(far)
+    order: list[str] = []
+    left = sorted(ids, key=lambda i: -depth.get(i, 0.0))
+    while left:
+        chosen = next((i for i in left if not behind[i] & set(left)), left[0])
+        left.remove(chosen)
+        order.append(chosen)
+    return tuple(order)

@@ -1,0 +1,145 @@
+"""Everything the core computes of a scene, one set-up at a time: the numbers behind both views and every judgement."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from .camera.coverage import BackdropSeen, backdrop_seen, ceiling_clearance_mm, corners_on_table
+from .camera.crops import FULL_FRAME, Crop, Rect, crop_of, safe_area
+from .camera.hiding import Hiding, hiding
+from .camera.optics import DepthOfField, blur_mm, circle_of_confusion_mm, depth_of_field
+from .camera.silhouette import Silhouette, silhouettes
+from .camera.view import View, view_of
+from .model import Prop, Scene, Setup
+from .solids.body import Body, pose
+
+
+@dataclass(frozen=True, eq=False)
+class PlacedThing:
+    """One thing in the picture. Shares 0..1; ``visible`` is what is left of the outline inside the frame."""
+
+    centre: tuple[float, float] | None
+    box: Rect | None
+    inside_frame_share: float
+    visible_share: float
+    frame_area_share: float
+    blur: float | None
+    visible: BaseGeometry
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """One set-up of a scene, computed. Parts that cost are computed when first asked for, then kept."""
+
+    scene: Scene
+    setup: Setup
+
+    @cached_property
+    def view(self) -> View:
+        return view_of(self.setup.camera)
+
+    @cached_property
+    def props(self) -> dict[str, Prop]:
+        """The prop that stands at each placement in the picture, by placement id."""
+        return {p.id: self.scene.prop_in(p, self.setup) for p in self.scene.placements_in(self.setup)}
+
+    @cached_property
+    def bodies(self) -> dict[str, Body]:
+        return {p.id: pose(p, self.props[p.id].shape) for p in self.scene.placements_in(self.setup)}
+
+    @cached_property
+    def silhouettes(self) -> dict[str, Silhouette]:
+        return silhouettes(tuple(self.bodies.values()), self.view)
+
+    @cached_property
+    def hiding(self) -> Hiding:
+        glass = frozenset(i for i, prop in self.props.items() if prop.finish == "glass")
+        return hiding(self.silhouettes, self.view, glass)
+
+    @cached_property
+    def things(self) -> dict[str, PlacedThing]:
+        return {i: self._thing(i) for i in self.bodies}
+
+    @cached_property
+    def crops(self) -> tuple[Crop, ...]:
+        return tuple(crop_of(d, self.setup.camera) for d in self.setup.deliverables)
+
+    @cached_property
+    def windows(self) -> tuple[tuple[str | None, Rect], ...]:
+        """What is delivered: each crop by name, or the whole frame (name None) when nothing is asked for."""
+        return tuple((c.name, c.box) for c in self.crops) or ((None, FULL_FRAME),)
+
+    @cached_property
+    def safe_area(self) -> Rect | None:
+        return safe_area(self.crops)
+
+    @cached_property
+    def depth_of_field(self) -> DepthOfField:
+        camera, view = self.setup.camera, self.view
+        confusion = circle_of_confusion_mm(camera.sensor, camera.circle_of_confusion)
+        return depth_of_field(view.focal_length, camera.aperture, view.focus_distance, confusion, camera.lens.pupil_ratio)
+
+    @cached_property
+    def ceiling_clearance(self) -> float | None:
+        room = self.scene.room
+        if room is None or room.ceiling_height is None:
+            return None
+        return ceiling_clearance_mm(self.setup.camera, self.view, self.scene.surface.height_above_floor, room.ceiling_height)
+
+    @cached_property
+    def coverage_corners(self) -> tuple[tuple[float, float] | None, ...]:
+        return corners_on_table(self.view)
+
+    @cached_property
+    def size_at_aim(self) -> tuple[float, float]:
+        """Width and height, mm, of what the frame covers in the plane through the aim, square to the axis."""
+        per_mm = self.setup.camera.distance / self.view.principal_distance
+        return self.view.frame_width * per_mm, self.view.frame_height * per_mm
+
+    @cached_property
+    def backdrop_seen(self) -> BackdropSeen | None:
+        return None if self.scene.backdrop is None else backdrop_seen(self.view, self.scene.backdrop)
+
+    def field_of_view_deg(self) -> tuple[float, float]:
+        view = self.view
+        wide, high = (2 * np.degrees(np.arctan(side / (2 * view.principal_distance)))
+                      for side in (view.frame_width, view.frame_height))
+        return float(wide), float(high)
+
+    def hero_ids(self) -> tuple[str, ...]:
+        return tuple(p.id for p in self.scene.placements_in(self.setup) if p.role == "hero")
+
+    def _thing(self, placement_id: str) -> PlacedThing:
+        silhouette = self.silhouettes.get(placement_id)
+        if silhouette is None:
+            return PlacedThing(None, None, 0.0, 0.0, 0.0, None, shapely.Polygon())
+        u, v, depth = self.view.project(silhouette.body.centroid)
+        whole = silhouette.outline.area
+        inside = _within(silhouette.outline, FULL_FRAME)
+        visible = _within(self.hiding.visible[placement_id], FULL_FRAME)
+        return PlacedThing(
+            (float(u), float(v)), silhouette.box,
+            _share(inside.area, whole), _share(visible.area, inside.area), float(visible.area),
+            blur_mm(self.view.focal_length, self.setup.camera.aperture, self.view.focus_distance, float(depth)), visible,
+        )
+
+
+def _within(outline: BaseGeometry, window: Rect) -> BaseGeometry:
+    u0, v0, u1, v1 = outline.bounds if not outline.is_empty else FULL_FRAME
+    if u0 >= window[0] and v0 >= window[1] and u1 <= window[2] and v1 <= window[3]:
+        return outline
+    return shapely.intersection(outline, shapely.box(*window))
+
+
+def _share(part: float, whole: float) -> float:
+    return min(1.0, part / whole) if whole > 0 else 0.0
+
+
+def share_within(outline: BaseGeometry, window: Rect) -> float:
+    """Share of an outline's area inside a window of the frame."""
+    return _share(_within(outline, window).area, outline.area)

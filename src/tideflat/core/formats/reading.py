@@ -1,0 +1,217 @@
+"""Typed reading of JSON values, each error naming the path, the rule and what was got."""
+
+from __future__ import annotations
+
+import json
+import math
+import re
+from typing import Any
+
+from ..errors import DocumentError
+
+MAX_BYTES = 2_000_000
+MAX_DEPTH = 24
+MAX_LENGTH_MM = 100_000.0
+MAX_ITEMS = 500
+MAX_NAME = 120
+MAX_TEXT = 2000
+_ID = re.compile(r"[^\s<>&\"'/\\\x00-\x1f\x7f]{1,64}")
+_HEX = re.compile(r"#[0-9a-fA-F]{6}")
+_MISSING: Any = object()
+
+
+def parse_json(raw: bytes) -> Any:
+    """The JSON value in ``raw`` (UTF-8). Refuses NaN, infinities, keys used twice, deep nesting and oversize documents."""
+    if len(raw) > MAX_BYTES:
+        raise DocumentError("document", f"must be at most {MAX_BYTES:,} bytes", len(raw))
+    try:
+        text = raw.decode("utf-8")
+    except UnicodeDecodeError as error:
+        raise DocumentError("document", f"must be UTF-8 (byte {error.start} is not)", show_got=False) from None
+    _check_depth(text)
+    try:
+        return json.loads(text, object_pairs_hook=_unique_keys, parse_constant=_no_constant)
+    except json.JSONDecodeError as error:
+        rule = f"must be JSON: {error.msg.lower()} at line {error.lineno}, column {error.colno}"
+        raise DocumentError("document", rule, show_got=False) from None
+    except ValueError:  # an integer of thousands of digits
+        raise DocumentError("document", "must hold no number of more than 20 digits", show_got=False) from None
+
+
+def _check_depth(text: str) -> None:
+    depth, quoted, skip = 0, False, False
+    for ch in text:
+        if quoted:
+            if skip:
+                skip = False
+            elif ch == "\\":
+                skip = True
+            elif ch == '"':
+                quoted = False
+        elif ch == '"':
+            quoted = True
+        elif ch in "[{":
+            depth += 1
+            if depth > MAX_DEPTH:
+                raise DocumentError("document", f"must be nested at most {MAX_DEPTH} deep", show_got=False)
+        elif ch in "]}":
+            depth -= 1
+
+
+def _unique_keys(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found: dict[str, Any] = {}
+    for key, value in pairs:
+        if key in found:
+            raise DocumentError(key if _ID.fullmatch(key) else "document", "must be given once in its object, not twice", show_got=False)
+        found[key] = value
+    return found
+
+
+def _no_constant(name: str) -> None:
+    raise DocumentError("document", "must hold finite numbers only", name)
+
+
+class Node:
+    """An object of the document being read. Every key asked for is marked; ``close`` refuses the rest."""
+
+    def __init__(self, value: Any, path: str) -> None:
+        if not isinstance(value, dict):
+            raise DocumentError(path or "document", "must be an object", value)
+        self._value: dict[str, Any] = value
+        self._asked: set[str] = set()
+        self.path = path
+
+    def where(self, key: str) -> str:
+        return f"{self.path}.{key}" if self.path else key
+
+    def fail(self, key: str, rule: str) -> DocumentError:
+        return DocumentError(self.where(key), rule, self._value.get(key))
+
+    def get(self, key: str, default: Any = _MISSING) -> Any:
+        self._asked.add(key)
+        if key in self._value:
+            return self._value[key]
+        if default is _MISSING:
+            raise DocumentError(self.where(key), "must be given", show_got=False)
+        return default
+
+    def has(self, key: str) -> bool:
+        """Whether the key is given with something other than null."""
+        self._asked.add(key)
+        return self._value.get(key) is not None
+
+    def close(self) -> None:
+        for key in self._value:
+            if key not in self._asked:
+                known = ", ".join(sorted(self._asked))
+                name = key if _ID.fullmatch(key) else "key"
+                raise DocumentError(self.where(name), f"must be one of the known keys: {known}", key)
+
+    def child(self, key: str, default: Any = _MISSING) -> Node:
+        return Node(self.get(key, default), self.where(key))
+
+    def items(self, key: str, default: Any = _MISSING, most: int = MAX_ITEMS) -> list[tuple[Any, str]]:
+        value = self.get(key, default)
+        path = self.where(key)
+        if not isinstance(value, list | tuple):
+            raise DocumentError(path, "must be a list", value)
+        if len(value) > most:
+            raise DocumentError(path, f"must hold at most {most} items", value)
+        return [(item, f"{path}[{i}]") for i, item in enumerate(value)]
+
+    def number(self, key: str, low: float, high: float, default: Any = _MISSING, *, above: bool = False) -> float:
+        return number(self.get(key, default), self.where(key), low, high, above=above)
+
+    def length(self, key: str, default: Any = _MISSING) -> float:
+        """A place along an axis, either sign, mm."""
+        return self.number(key, -MAX_LENGTH_MM, MAX_LENGTH_MM, default)
+
+    def size(self, key: str, default: Any = _MISSING) -> float:
+        """A size over nought, mm."""
+        return self.number(key, 0, MAX_LENGTH_MM, default, above=True)
+
+    def maybe(self, key: str, low: float, high: float, *, above: bool = False) -> float | None:
+        value = self.get(key, None)
+        return None if value is None else number(value, self.where(key), low, high, above=above)
+
+    def whole(self, key: str, low: int, high: int, default: Any = _MISSING) -> int:
+        value = self.get(key, default)
+        return whole(value, self.where(key), low, high)
+
+    def choice(self, key: str, choices: tuple[str, ...], default: Any = _MISSING) -> str:
+        value = self.get(key, default)
+        if not isinstance(value, str) or value not in choices:
+            raise DocumentError(self.where(key), "must be one of " + ", ".join(choices), value)
+        return value
+
+    def flag(self, key: str, default: bool) -> bool:
+        value = self.get(key, default)
+        if not isinstance(value, bool):
+            raise DocumentError(self.where(key), "must be true or false", value)
+        return value
+
+    def ident(self, key: str, default: Any = _MISSING) -> str:
+        return ident(self.get(key, default), self.where(key))
+
+    def name(self, key: str, default: Any = _MISSING, *, empty: bool = False) -> str:
+        return name(self.get(key, default), self.where(key), empty=empty)
+
+    def text(self, key: str, default: Any = _MISSING) -> str:
+        return text(self.get(key, default), self.where(key), MAX_TEXT)
+
+    def colour(self, key: str, default: Any = _MISSING) -> str:
+        value = self.get(key, default)
+        if not isinstance(value, str) or not _HEX.fullmatch(value):
+            raise DocumentError(self.where(key), "must be a colour such as #c9641b", value)
+        return value.lower()
+
+
+def number(value: Any, path: str, low: float, high: float, *, above: bool = False) -> float:
+    """A finite number within low..high; ``above``: more than low, not equal. Booleans and text are no numbers."""
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        raise DocumentError(path, "must be a number", value)
+    if not math.isfinite(value) if isinstance(value, float) else abs(value) > 10**20:
+        raise DocumentError(path, "must be a finite number", value)
+    if value < low or value > high or (above and value == low):
+        bounds = f"more than {low:g}" if above else f"at least {low:g}"
+        raise DocumentError(path, f"must be {bounds} and at most {high:g}", value)
+    return float(value) + 0.0
+
+
+def whole(value: Any, path: str, low: int, high: int) -> int:
+    exact = number(value, path, low, high)
+    if exact != int(exact):
+        raise DocumentError(path, "must be a whole number", value)
+    return int(exact)
+
+
+def ident(value: Any, path: str) -> str:
+    if not isinstance(value, str) or not _ID.fullmatch(value):
+        raise DocumentError(path, "must be an id of 1 to 64 characters without spaces, quotes, slashes or markup", value)
+    return _clean(value, path)
+
+
+def name(value: Any, path: str, *, empty: bool = False) -> str:
+    """A short text on one line, without markup."""
+    found = text(value, path, MAX_NAME)
+    if not empty and not found.strip():
+        raise DocumentError(path, "must not be empty", value)
+    if "<" in found or ">" in found or "\n" in found or "\t" in found:
+        raise DocumentError(path, "must be plain text on one line, without < or >", value)
+    return found
+
+
+def text(value: Any, path: str, most: int) -> str:
+    if not isinstance(value, str):
+        raise DocumentError(path, "must be text", value)
+    if len(value) > most:
+        raise DocumentError(path, f"must be at most {most} characters", value)
+    return _clean(value, path)
+
+
+def _clean(value: str, path: str) -> str:
+    for ch in value:
+        code = ord(ch)
+        if (code < 32 and ch not in "\n\t") or code == 127 or 0xD800 <= code <= 0xDFFF:
+            raise DocumentError(path, "must hold no control characters", value)
+    return value

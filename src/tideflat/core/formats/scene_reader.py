@@ -1,0 +1,347 @@
+"""Read a scene document (format tideflat-scene, version 1) into a Scene."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from shapely.geometry import Polygon
+
+from ..camera.crops import crop_of, ratio_of
+from ..camera.optics import focus_reach_mm
+from ..camera.view import view_of
+from ..errors import DocumentError, FieldError
+from ..model import (
+    FINISHES, GUIDE_KINDS, HOLDERS, LEANINGS, ROLES, SCHEMES, SIDES, Backdrop, Brief, Camera, Colour, CopySpace, Deliverable, Guide,
+    Lens, Lines, MeasuredField, Placement, Prop, Room, Scene, Scheme, Sensor, Setup, Surface,
+)
+from ..solids.shapes import (
+    SHAPES, Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod, Scatter, Shape, Sphere,
+)
+from .reading import MAX_LENGTH_MM, Node, ident, name, number, parse_json, whole
+
+FORMAT = "tideflat-scene"
+VERSION = 1
+DEFAULT_COLOUR = "#8b8f8c"
+
+
+def read_scene(raw: bytes) -> Scene:
+    """The scene in a document's bytes. Raises DocumentError, on one line with the path, when it cannot be read."""
+    return scene_from_value(parse_json(raw))
+
+
+def scene_from_value(value: Any) -> Scene:
+    """The scene in a parsed document."""
+    top = Node(value, "")
+    if top.get("format") != FORMAT:
+        raise top.fail("format", f'must be "{FORMAT}"')
+    if top.get("version") != VERSION or isinstance(top.get("version"), bool):
+        raise top.fail("version", f"must be {VERSION}, the newest this program reads")
+    props = tuple(_prop(Node(item, path)) for item, path in top.items("props", ()))
+    placements = tuple(_placement(Node(item, path)) for item, path in top.items("placements", ()))
+    scene = Scene(
+        title=top.name("title", "Untitled"),
+        brief=_brief(top.child("brief", {})),
+        surface=_surface(top.child("surface")),
+        backdrop=_backdrop(top.child("backdrop")) if top.has("backdrop") else None,
+        room=_room(top.child("room")) if top.has("room") else None,
+        props=props,
+        placements=placements,
+        scheme=_scheme(top.child("scheme")) if top.has("scheme") else None,
+        setups=tuple(_setup(Node(item, path)) for item, path in top.items("setups", most=40)),
+    )
+    top.close()
+    if not scene.setups:
+        raise DocumentError("setups", "must hold at least one set-up", [])
+    _check_references(scene)
+    return scene
+
+
+def _brief(node: Node) -> Brief:
+    leanings = node.child("leanings", {})
+    brief = Brief(
+        story=node.text("story", ""),
+        tags=_tags(node),
+        leanings=tuple((leaning, leanings.number(leaning, -1, 1, 0)) for leaning in LEANINGS),
+    )
+    leanings.close()
+    node.close()
+    return brief
+
+
+def _tags(node: Node) -> tuple[str, ...]:
+    return tuple(name(item, path) for item, path in node.items("tags", (), most=40))
+
+
+def _colours(node: Node) -> tuple[Colour, ...]:
+    found = []
+    for item, path in node.items("colours", ({"hex": DEFAULT_COLOUR, "share": 1.0},), most=12):
+        entry = Node(item, path)
+        found.append(Colour(entry.colour("hex"), entry.number("share", 0, 1, 1.0)))
+        entry.close()
+    return tuple(found) or (Colour(DEFAULT_COLOUR, 1.0),)
+
+
+def _surface(node: Node) -> Surface:
+    lines = None
+    if node.has("lines"):
+        entry = node.child("lines")
+        lines = Lines(entry.number("direction", -360, 360, 0), entry.size("pitch", 120))
+        entry.close()
+    surface = Surface(
+        node.name("name", "surface"), node.size("width"), node.size("depth"),
+        node.number("height_above_floor", 0, 10_000, 740), _colours(node), node.choice("finish", FINISHES, "matte"), lines,
+    )
+    node.close()
+    return surface
+
+
+def _backdrop(node: Node) -> Backdrop:
+    backdrop = Backdrop(
+        node.choice("kind", ("upright", "sweep"), "upright"), node.length("y"), node.length("x"),
+        node.size("width"), node.size("height"), node.colour("colour", DEFAULT_COLOUR),
+    )
+    node.close()
+    return backdrop
+
+
+def _room(node: Node) -> Room:
+    room = Room(node.maybe("ceiling_height", 0, MAX_LENGTH_MM, above=True), node.colour("walls", "#efeeea"))
+    node.close()
+    return room
+
+
+def _scheme(node: Node) -> Scheme:
+    scheme = Scheme(node.choice("kind", SCHEMES), node.choice("opens", SIDES) if node.has("opens") else None)
+    node.close()
+    return scheme
+
+
+def _prop(node: Node) -> Prop:
+    prop_id = node.ident("id")
+    prop = Prop(
+        id=prop_id, name=node.name("name", prop_id), shape=_shape(node.child("shape")), colours=_colours(node),
+        finish=node.choice("finish", FINISHES, "matte"), texture=node.name("texture", "smooth", empty=True),
+        material=node.name("material", "", empty=True), tags=_tags(node),
+    )
+    node.close()
+    return prop
+
+
+def _shape(node: Node) -> Shape:
+    kind = node.choice("kind", tuple(SHAPES))
+    shape: Shape
+    match kind:
+        case "cylinder":
+            shape = Cylinder(node.size("diameter"), node.size("height"))
+        case "box":
+            shape = Box(node.size("width"), node.size("depth"), node.size("height"))
+        case "bowl":
+            shape = Bowl(node.size("diameter"), node.size("base_diameter"), node.size("height"))
+        case "bottle":
+            shape = Bottle(node.size("diameter"), node.size("height"), node.size("neck_diameter"), node.size("neck_height"))
+            if shape.neck_height >= shape.height:
+                raise node.fail("neck_height", f"must be less than the height of {shape.height:g}")
+            if shape.neck_diameter > shape.diameter:
+                raise node.fail("neck_diameter", f"must be at most the diameter of {shape.diameter:g}")
+        case "cone":
+            shape = Cone(node.size("base_diameter"), node.number("top_diameter", 0, MAX_LENGTH_MM), node.size("height"))
+        case "sphere":
+            shape = Sphere(node.size("diameter"))
+        case "ellipse":
+            shape = Ellipse(node.size("width"), node.size("depth"), node.size("height"))
+        case "rod":
+            shape = Rod(node.size("length"), node.size("width"), node.size("height"))
+        case "cloth":
+            shape = Cloth(node.size("width"), node.size("depth"), node.size("thickness"))
+        case "outline":
+            shape = Outline(_points(node), node.size("height"))
+        case _:
+            shape = Scatter(node.size("width"), node.size("depth"), node.size("piece_diameter"),
+                            node.whole("pieces", 1, 400), node.whole("seed", 0, 2**32 - 1, 0))
+            if shape.piece_diameter > min(shape.width, shape.depth):
+                raise node.fail("piece_diameter", "must be at most width and depth")
+    node.close()
+    return shape
+
+
+def _points(node: Node) -> tuple[tuple[float, float], ...]:
+    points = tuple(_pair(item, path, -MAX_LENGTH_MM, MAX_LENGTH_MM) for item, path in node.items("points"))
+    if len(points) < 3:
+        raise node.fail("points", "must be at least three points")
+    ring = Polygon(points)
+    if not ring.is_valid or ring.area <= 0:
+        raise node.fail("points", "must be a simple polygon that does not cross itself")
+    return points
+
+
+def _tuple(value: Any, path: str, length: int, low: float, high: float) -> tuple[float, ...]:
+    if not isinstance(value, list | tuple) or len(value) != length:
+        raise DocumentError(path, f"must be a list of {length} numbers", value)
+    return tuple(number(item, f"{path}[{i}]", low, high) for i, item in enumerate(value))
+
+
+def _pair(value: Any, path: str, low: float, high: float) -> tuple[float, float]:
+    a, b = _tuple(value, path, 2, low, high)
+    return a, b
+
+
+def _point(value: Any, path: str) -> tuple[float, float, float]:
+    x, y, z = _tuple(value, path, 3, -MAX_LENGTH_MM, MAX_LENGTH_MM)
+    return x, y, z
+
+
+def _placement(node: Node) -> Placement:
+    placement = Placement(
+        id=node.ident("id"), prop=node.ident("prop"), x=node.length("x"), y=node.length("y"),
+        z=node.number("z", 0, MAX_LENGTH_MM, 0), turn=node.number("turn", -3600, 3600, 0), lean=node.number("lean", -180, 180, 0),
+        lean_toward=node.number("lean_toward", -3600, 3600, 0), role=node.choice("role", ROLES, "support"),
+        on=node.ident("on") if node.has("on") else None,
+        held_by=node.choice("held_by", HOLDERS) if node.has("held_by") else None, locked=node.flag("locked", False),
+    )
+    node.close()
+    return placement
+
+
+def _setup(node: Node) -> Setup:
+    setup_name = node.name("name")
+    swap = node.get("swap", {})
+    if not isinstance(swap, dict):
+        raise node.fail("swap", "must be an object of placement and prop ids")
+    setup = Setup(
+        name=setup_name, camera=_camera(node.child("camera")),
+        deliverables=tuple(_deliverable(Node(item, path)) for item, path in node.items("deliverables", (), most=24)),
+        guides=tuple(_guide(Node(item, path)) for item, path in node.items("guides", (), most=60)),
+        hidden=tuple(ident(item, path) for item, path in node.items("hidden", ())),
+        swap=tuple((ident(key, node.where("swap")), ident(prop, f"{node.where('swap')}.{key}")) for key, prop in swap.items()),
+    )
+    node.close()
+    for i, deliverable in enumerate(setup.deliverables):
+        try:
+            crop_of(deliverable, setup.camera)
+        except FieldError as error:
+            raise DocumentError(f"{node.where('deliverables')}[{i}].{error.path}", error.rule, error.got) from None
+    return setup
+
+
+def _camera(node: Node) -> Camera:
+    sensor = _sensor(node.child("sensor"))
+    focus = None
+    if node.has("focus"):
+        entry = node.child("focus")
+        focus = _point(entry.get("point"), entry.where("point"))
+        entry.close()
+    camera = Camera(
+        sensor=sensor, orientation=node.choice("orientation", ("landscape", "portrait"), "landscape"), lens=_lens(node.child("lens")),
+        aperture=node.number("aperture", 0.5, 256, 5.6), aim=_point(node.get("aim"), node.where("aim")),
+        distance=node.size("distance"), elevation=node.number("elevation", -10, 90), azimuth=node.number("azimuth", -360, 360, 0),
+        roll=node.number("roll", -360, 360, 0), focus=focus, circle_of_confusion=node.maybe("circle_of_confusion", 0, 10, above=True),
+    )
+    node.close()
+    if not camera.lens.max_aperture <= camera.aperture <= camera.lens.min_aperture:
+        raise node.fail("aperture", f"must be one this lens has, from {camera.lens.max_aperture:g} to {camera.lens.min_aperture:g}")
+    for check, prefix in ((lambda: focus_reach_mm(camera.lens, camera.sensor), f"{node.path}.lens"), (lambda: view_of(camera), node.path)):
+        try:
+            check()
+        except FieldError as error:
+            raise DocumentError(f"{prefix}.{error.path}", error.rule, error.got) from None
+    return camera
+
+
+def _sensor(node: Node) -> Sensor:
+    width, height = node.number("width", 0, 1000, above=True), node.number("height", 0, 1000, above=True)
+    wide = node.whole("pixels_wide", 1, 100_000, 6000)
+    sensor = Sensor(width, height, wide, node.whole("pixels_high", 1, 100_000, max(1, round(wide * height / width))))
+    node.close()
+    if height > width:
+        raise node.fail("height", "must be at most the width; orientation turns the sensor upright")
+    return sensor
+
+
+def _lens(node: Node) -> Lens:
+    measured = None
+    if node.has("measured"):
+        entry = node.child("measured")
+        measured = MeasuredField(entry.size("sensor_distance"), entry.size("width"))
+        entry.close()
+    lens = Lens(
+        focal_length=node.number("focal_length", 0.5, 3000), max_aperture=node.number("max_aperture", 0.5, 256, 1.8),
+        min_aperture=node.number("min_aperture", 0.5, 256, 16), min_focus=node.maybe("min_focus", 0, MAX_LENGTH_MM, above=True),
+        max_magnification=node.maybe("max_magnification", 0, 20, above=True), extension=node.number("extension", 0, 1000, 0),
+        pupil_ratio=node.number("pupil_ratio", 0.05, 20, 1.0), measured=measured,
+    )
+    node.close()
+    if lens.max_aperture > lens.min_aperture:
+        raise node.fail("max_aperture", f"must be the smaller f-number, at most min_aperture of {lens.min_aperture:g}")
+    return lens
+
+
+def _deliverable(node: Node) -> Deliverable:
+    pixels = None
+    if node.has("pixels"):
+        value = node.get("pixels")
+        if not isinstance(value, list | tuple) or len(value) != 2:
+            raise node.fail("pixels", "must be a list of 2 whole numbers")
+        pixels = (whole(value[0], node.where("pixels[0]"), 1, 100_000), whole(value[1], node.where("pixels[1]"), 1, 100_000))
+    deliverable = Deliverable(
+        name=node.name("name"), ratio=node.name("ratio") if node.has("ratio") else None, pixels=pixels,
+        centre=_pair(node.get("centre", (0.5, 0.5)), node.where("centre"), 0, 1), scale=node.number("scale", 0, 1, 1.0, above=True),
+        copy_space=_copy_space(node.child("copy_space")) if node.has("copy_space") else None,
+    )
+    node.close()
+    try:
+        ratio_of(deliverable)
+    except FieldError as error:
+        raise DocumentError(node.where(error.path), error.rule, error.got) from None
+    return deliverable
+
+
+def _copy_space(node: Node) -> CopySpace:
+    if node.has("rect"):
+        left, top, right, bottom = _tuple(node.get("rect"), node.where("rect"), 4, 0, 1)
+        if right <= left or bottom <= top:
+            raise node.fail("rect", "must be left, top, right, bottom with right over left and bottom over top")
+        space = CopySpace(rect=(left, top, right, bottom))
+    else:
+        space = CopySpace(side=node.choice("side", SIDES), share=node.number("share", 0, 1, above=True))
+    node.close()
+    return space
+
+
+def _guide(node: Node) -> Guide:
+    guide = Guide(node.choice("axis", ("u", "v")), node.number("at", 0, 1), node.choice("kind", GUIDE_KINDS, "line"))
+    node.close()
+    return guide
+
+
+def _check_references(scene: Scene) -> None:
+    prop_ids = _unique("props", "id", [p.id for p in scene.props])
+    placement_ids = _unique("placements", "id", [p.id for p in scene.placements])
+    _unique("setups", "name", [s.name for s in scene.setups])
+    for i, placement in enumerate(scene.placements):
+        _refer(placement.prop, prop_ids, f"placements[{i}].prop", "props")
+        if placement.on is not None:
+            _refer(placement.on, placement_ids, f"placements[{i}].on", "placements")
+            if placement.id == placement.on or placement.on in scene.carried_by(placement.id):
+                raise DocumentError(f"placements[{i}].on", "must not rest on itself, directly or through others", placement.on)
+    for i, setup in enumerate(scene.setups):
+        _unique(f"setups[{i}].deliverables", "name", [d.name for d in setup.deliverables])
+        for k, hidden in enumerate(setup.hidden):
+            _refer(hidden, placement_ids, f"setups[{i}].hidden[{k}]", "placements")
+        _unique(f"setups[{i}].hidden", "", list(setup.hidden))
+        for at, swapped in setup.swap:
+            _refer(at, placement_ids, f"setups[{i}].swap", "placements")
+            _refer(swapped, prop_ids, f"setups[{i}].swap.{at}", "props")
+
+
+def _unique(path: str, key: str, values: list[str]) -> frozenset[str]:
+    seen: set[str] = set()
+    for i, value in enumerate(values):
+        if value in seen:
+            raise DocumentError(f"{path}[{i}]" + (f".{key}" if key else ""), "must be used once only", value)
+        seen.add(value)
+    return frozenset(seen)
+
+
+def _refer(value: str, known: frozenset[str], path: str, what: str) -> None:
+    if value not in known:
+        raise DocumentError(path, f"must name one of the {what} of this document", value)

@@ -1,0 +1,105 @@
+"""Write a Scene as a scene document: every key, one fixed order, so that written documents round-trip byte for byte."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import fields
+from typing import Any
+
+from ..model import Camera, Colour, CopySpace, Deliverable, Placement, Prop, Scene, Setup, Surface
+from ..solids.shapes import Shape
+from .scene_reader import FORMAT, VERSION
+
+
+def write_scene(scene: Scene) -> bytes:
+    """The document's bytes: UTF-8, two spaces of indent, a line feed at the end."""
+    return (json.dumps(scene_value(scene), ensure_ascii=False, indent=2, allow_nan=False) + "\n").encode()
+
+
+def scene_value(scene: Scene) -> dict[str, Any]:
+    """The document as plain JSON values."""
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "title": scene.title,
+        "brief": {
+            "story": scene.brief.story, "tags": list(scene.brief.tags),
+            "leanings": {key: _plain(value) for key, value in scene.brief.leanings},
+        },
+        "surface": _surface(scene.surface),
+        "backdrop": None if scene.backdrop is None else _fields(scene.backdrop),
+        "room": None if scene.room is None else _fields(scene.room),
+        "props": [_prop(prop) for prop in scene.props],
+        "placements": [placement_value(placement) for placement in scene.placements],
+        "scheme": None if scene.scheme is None else _fields(scene.scheme),
+        "setups": [_setup(setup) for setup in scene.setups],
+    }
+
+
+def shape_value(shape: Shape) -> dict[str, Any]:
+    return {"kind": shape.kind, **_fields(shape)}
+
+
+def placement_value(placement: Placement) -> dict[str, Any]:
+    return _fields(placement)
+
+
+def prop_value(prop: Prop) -> dict[str, Any]:
+    return _prop(prop)
+
+
+def _fields(value: Any) -> dict[str, Any]:
+    return {f.name: _plain(getattr(value, f.name)) for f in fields(value)}
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, float) and value.is_integer():
+        return int(value)
+    if isinstance(value, tuple):
+        return [_plain(item) for item in value]
+    return value
+
+
+def _colours(colours: tuple[Colour, ...]) -> list[dict[str, Any]]:
+    return [_fields(colour) for colour in colours]
+
+
+def _surface(surface: Surface) -> dict[str, Any]:
+    lines = None if surface.lines is None else _fields(surface.lines)
+    return {**_fields(surface), "colours": _colours(surface.colours), "lines": lines}
+
+
+def _prop(prop: Prop) -> dict[str, Any]:
+    return {**_fields(prop), "shape": shape_value(prop.shape), "colours": _colours(prop.colours)}
+
+
+def _setup(setup: Setup) -> dict[str, Any]:
+    return {
+        "name": setup.name,
+        "camera": camera_value(setup.camera),
+        "deliverables": [_deliverable(d) for d in setup.deliverables],
+        "guides": [_fields(guide) for guide in setup.guides],
+        "hidden": list(setup.hidden),
+        "swap": dict(setup.swap),
+    }
+
+
+def camera_value(camera: Camera) -> dict[str, Any]:
+    lens = _fields(camera.lens)
+    lens["measured"] = None if camera.lens.measured is None else _fields(camera.lens.measured)
+    focus = None if camera.focus is None else {"point": _plain(camera.focus)}
+    return {**_fields(camera), "sensor": _fields(camera.sensor), "lens": lens, "focus": focus}
+
+
+def _deliverable(deliverable: Deliverable) -> dict[str, Any]:
+    value = _fields(deliverable)
+    value["copy_space"] = _copy_space(deliverable.copy_space)
+    return value
+
+
+def _copy_space(space: CopySpace | None) -> dict[str, Any] | None:
+    if space is None:
+        return None
+    if space.rect is not None:
+        return {"rect": _plain(space.rect)}
+    return {"side": space.side, "share": _plain(space.share)}

@@ -1,0 +1,276 @@
+"""The scene as frozen values, field for field what the scene document holds.
+
+Field names are those of the document; lengths are mm, angles degrees, fractions of the frame from its top left.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from .errors import FieldError
+from .solids.shapes import Shape
+
+Role = Literal["hero", "support", "accent", "linear", "cloth", "filler", "scatter", "riser", "foreground", "off-frame"]
+ROLES: tuple[str, ...] = (
+    "hero", "support", "accent", "linear", "cloth", "filler", "scatter", "riser", "foreground", "off-frame",
+)
+FINISHES: tuple[str, ...] = ("matte", "satin", "gloss", "metal", "glass")
+HOLDERS: tuple[str, ...] = ("riser", "arm", "thread", "tape", "hand")
+LEANINGS: tuple[str, ...] = (
+    "hero_place", "order", "edges", "spacing", "palette", "shadow", "focus", "likeness", "fullness",
+)
+SCHEMES: tuple[str, ...] = (
+    "crescent", "diagonal", "depth-diagonal", "centre", "off-centre", "s-curve", "triangle", "arc", "border",
+    "squared", "stagger",
+)
+SIDES: tuple[str, ...] = ("top", "bottom", "left", "right")
+GUIDE_KINDS: tuple[str, ...] = ("centre", "third", "golden", "line", "registration")
+
+
+@dataclass(frozen=True, slots=True)
+class Colour:
+    """An sRGB colour ``#rrggbb`` and the share of the thing it covers."""
+
+    hex: str
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
+class Brief:
+    story: str = ""
+    tags: tuple[str, ...] = ()
+    leanings: tuple[tuple[str, float], ...] = tuple((name, 0.0) for name in LEANINGS)
+
+    def leaning(self, name: str) -> float:
+        """-1 the first school of the leaning, +1 the second, 0 none."""
+        return dict(self.leanings).get(name, 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Lines:
+    """A grain, joint or weave on the surface: direction in degrees from +x, pitch in mm."""
+
+    direction: float
+    pitch: float
+
+
+@dataclass(frozen=True, slots=True)
+class Surface:
+    name: str
+    width: float
+    depth: float
+    height_above_floor: float
+    colours: tuple[Colour, ...]
+    finish: str
+    lines: Lines | None
+
+
+@dataclass(frozen=True, slots=True)
+class Backdrop:
+    kind: str
+    y: float
+    x: float
+    width: float
+    height: float
+    colour: str
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    ceiling_height: float | None
+    walls: str
+
+
+@dataclass(frozen=True, slots=True)
+class Prop:
+    id: str
+    name: str
+    shape: Shape
+    colours: tuple[Colour, ...]
+    finish: str = "matte"
+    texture: str = "smooth"
+    material: str = ""
+    tags: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Placement:
+    id: str
+    prop: str
+    x: float
+    y: float
+    z: float = 0.0
+    turn: float = 0.0
+    lean: float = 0.0
+    lean_toward: float = 0.0
+    role: str = "support"
+    on: str | None = None
+    held_by: str | None = None
+    locked: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Scheme:
+    kind: str
+    opens: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Sensor:
+    """Long side is ``width``: the sensor as it lies in the body, before it is turned upright."""
+
+    width: float
+    height: float
+    pixels_wide: int
+    pixels_high: int
+
+
+@dataclass(frozen=True, slots=True)
+class MeasuredField:
+    """What the frame's long side covers at ``sensor_distance``, from the sensor plane."""
+
+    sensor_distance: float
+    width: float
+
+
+@dataclass(frozen=True, slots=True)
+class Lens:
+    focal_length: float
+    max_aperture: float = 1.8
+    min_aperture: float = 16.0
+    min_focus: float | None = None
+    max_magnification: float | None = None
+    extension: float = 0.0
+    pupil_ratio: float = 1.0
+    measured: MeasuredField | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Camera:
+    sensor: Sensor
+    orientation: str
+    lens: Lens
+    aperture: float
+    aim: tuple[float, float, float]
+    distance: float
+    elevation: float
+    azimuth: float = 0.0
+    roll: float = 0.0
+    focus: tuple[float, float, float] | None = None
+    circle_of_confusion: float | None = None
+
+    @property
+    def frame_width_mm(self) -> float:
+        """Width of the sensor as it is turned now."""
+        return self.sensor.width if self.orientation == "landscape" else self.sensor.height
+
+    @property
+    def frame_height_mm(self) -> float:
+        """Height of the sensor as it is turned now."""
+        return self.sensor.height if self.orientation == "landscape" else self.sensor.width
+
+    @property
+    def frame_pixels(self) -> tuple[int, int]:
+        """Pixels across and down, as the sensor is turned now."""
+        size = (self.sensor.pixels_wide, self.sensor.pixels_high)
+        return size if self.orientation == "landscape" else (size[1], size[0])
+
+
+@dataclass(frozen=True, slots=True)
+class CopySpace:
+    """Room for words: a band of ``share`` at ``side`` of the crop, or ``rect`` (l, t, r, b as fractions of the crop)."""
+
+    side: str | None = None
+    share: float | None = None
+    rect: tuple[float, float, float, float] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Deliverable:
+    name: str
+    ratio: str | None
+    pixels: tuple[int, int] | None
+    centre: tuple[float, float] = (0.5, 0.5)
+    scale: float = 1.0
+    copy_space: CopySpace | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Guide:
+    """A line across the frame at the fraction ``at`` of u or v."""
+
+    axis: str
+    at: float
+    kind: str
+
+
+@dataclass(frozen=True, slots=True)
+class Setup:
+    name: str
+    camera: Camera
+    deliverables: tuple[Deliverable, ...] = ()
+    guides: tuple[Guide, ...] = ()
+    hidden: tuple[str, ...] = ()
+    swap: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Scene:
+    title: str
+    brief: Brief
+    surface: Surface
+    backdrop: Backdrop | None
+    room: Room | None
+    props: tuple[Prop, ...]
+    placements: tuple[Placement, ...]
+    scheme: Scheme | None
+    setups: tuple[Setup, ...] = field(default=())
+
+    def prop(self, prop_id: str) -> Prop:
+        """The prop with this id; raises FieldError when the scene has none."""
+        for prop in self.props:
+            if prop.id == prop_id:
+                return prop
+        raise FieldError("prop", "must be one of the scene's props", prop_id)
+
+    def placement(self, placement_id: str) -> Placement:
+        """The placement with this id; raises FieldError when the scene has none."""
+        for placement in self.placements:
+            if placement.id == placement_id:
+                return placement
+        raise FieldError("placement", "must be one of the scene's placements", placement_id)
+
+    def setup(self, name: str) -> Setup:
+        """The set-up with this name; raises FieldError when the scene has none."""
+        for setup in self.setups:
+            if setup.name == name:
+                return setup
+        raise FieldError("setup", "must be one of the scene's set-ups", name)
+
+    def prop_in(self, placement: Placement, setup: Setup) -> Prop:
+        """The prop that stands at ``placement`` in ``setup``: its own, or the one swapped in."""
+        return self.prop(dict(setup.swap).get(placement.id, placement.prop))
+
+    def placements_in(self, setup: Setup) -> tuple[Placement, ...]:
+        """The placements that are in the picture of ``setup``."""
+        return tuple(p for p in self.placements if p.id not in setup.hidden)
+
+    def carried_by(self, placement_id: str) -> tuple[str, ...]:
+        """Ids of everything that rests on ``placement_id``, directly or through something between, nearest first."""
+        found: list[str] = []
+        waiting = [placement_id]
+        while waiting:
+            below = waiting.pop(0)
+            above = [p.id for p in self.placements if p.on == below and p.id not in found]
+            found += above
+            waiting += above
+        return tuple(found)
+
+    def with_placement(self, changed: Placement) -> Scene:
+        """The scene with the placement of the same id replaced."""
+        return replace(self, placements=tuple(changed if p.id == changed.id else p for p in self.placements))
+
+    def with_setup(self, name: str, changed: Setup) -> Scene:
+        """The scene with the set-up called ``name`` replaced."""
+        return replace(self, setups=tuple(changed if s.name == name else s for s in self.setups))

@@ -1,0 +1,1 @@
+"""Plane geometry: clipping, distances and overlaps of outlines."""

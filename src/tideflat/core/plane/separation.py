@@ -1,0 +1,27 @@
+"""How far two convex outlines are apart, or how deep they are in each other."""
+
+from __future__ import annotations
+
+import numpy as np
+
+
+def penetration_mm(first: np.ndarray, second: np.ndarray) -> float:
+    """Shortest move (mm) that parts two convex polygons; 0 when they do not overlap.
+
+    first, second: (n, 2), corners in order. By the separating axis theorem the shortest move is square to an edge.
+    """
+    return shortest_parting(first, second)[0]
+
+
+def shortest_parting(first: np.ndarray, second: np.ndarray) -> tuple[float, tuple[float, float]]:
+    """(mm, unit direction) of the shortest move of ``second`` that parts it from ``first``; (0, (1, 0)) when apart."""
+    edges = np.concatenate([np.roll(first, -1, axis=0) - first, np.roll(second, -1, axis=0) - second])
+    lengths = np.hypot(edges[:, 0], edges[:, 1])
+    edges = edges[lengths > 0] / lengths[lengths > 0, None]
+    normals = np.stack([edges[:, 1], -edges[:, 0]], axis=1)
+    normals = np.concatenate([normals, -normals])
+    reach = (first @ normals.T).max(axis=0) - (second @ normals.T).min(axis=0)
+    best = int(np.argmin(reach))
+    if reach[best] <= 0:
+        return 0.0, (1.0, 0.0)
+    return float(reach[best]), (float(normals[best, 0]), float(normals[best, 1]))

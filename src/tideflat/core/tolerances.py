@@ -1,0 +1,25 @@
+"""Every tolerance of the core, named and explained in one place."""
+
+#: Two heights or places closer than this (mm) are the same for standing and touching: a sheet of paper is 0.1 mm.
+CONTACT_MM = 0.5
+
+#: A thing may be this far (mm) from what it stands on before it counts as floating: soft cloth and felt feet give as much.
+SUPPORT_MM = 2.0
+
+#: Depth (mm in front of the lens) from which on a point counts as in front of it.
+NEAR_DEPTH_MM = 1.0
+
+#: Rays less steep than this against a plane (cosine) are taken as parallel to it.
+PARALLEL = 1e-9
+
+#: Share of a thing's silhouette that may lie outside a window before it counts as cut: below what a pixel row shows.
+CUT_SHARE = 1e-3
+
+#: Slack (fraction of the frame) by which a crop may pass the frame's edge through rounding of its centre.
+CROP_SLACK = 1e-6
+
+#: Slack (mm) in comparisons of optical reach, so that a camera set to its closest focus is not told to step back.
+REACH_MM = 1e-6
+
+#: Chords by which a full circle is drawn when its area counts; the area is then 0.07 % too small, evenly.
+CIRCLE_CHORDS = 96
