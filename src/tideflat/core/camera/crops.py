@@ -93,3 +93,9 @@ def safe_area(crops: tuple[Crop, ...]) -> Rect | None:
     left, top = max(c.box[0] for c in crops), max(c.box[1] for c in crops)
     right, bottom = min(c.box[2] for c in crops), min(c.box[3] for c in crops)
     return (left, top, right, bottom) if right > left and bottom > top else None
+
+
+def passed_sides(box: Rect, window: Rect) -> tuple[str, ...]:
+    """The sides of ``window`` that ``box`` reaches past."""
+    passed = {"left": box[0] < window[0], "top": box[1] < window[1], "right": box[2] > window[2], "bottom": box[3] > window[3]}
+    return tuple(side for side, is_passed in passed.items() if is_passed)

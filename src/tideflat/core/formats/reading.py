@@ -30,12 +30,14 @@ def parse_json(raw: bytes) -> Any:
         raise DocumentError("document", f"must be UTF-8 (byte {error.start} is not)", show_got=False) from None
     _check_depth(text)
     try:
-        return json.loads(text, object_pairs_hook=_unique_keys, parse_constant=_no_constant)
+        value = json.loads(text, object_pairs_hook=_marked_twice)
     except json.JSONDecodeError as error:
         rule = f"must be JSON: {error.msg.lower()} at line {error.lineno}, column {error.colno}"
         raise DocumentError("document", rule, show_got=False) from None
     except ValueError:  # an integer of thousands of digits
         raise DocumentError("document", "must hold no number of more than 20 digits", show_got=False) from None
+    _refuse_twice(value, "")
+    return value
 
 
 def _check_depth(text: str) -> None:
@@ -58,17 +60,27 @@ def _check_depth(text: str) -> None:
             depth -= 1
 
 
-def _unique_keys(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+class _Twice:
+    """Stands in for the value of a key that its object holds twice, until its path is known."""
+
+
+def _marked_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for key, value in pairs:
-        if key in found:
-            raise DocumentError(key if _ID.fullmatch(key) else "document", "must be given once in its object, not twice", show_got=False)
-        found[key] = value
+        found[key] = _Twice() if key in found else value
     return found
 
 
-def _no_constant(name: str) -> None:
-    raise DocumentError("document", "must hold finite numbers only", name)
+def _refuse_twice(value: Any, path: str) -> None:
+    if isinstance(value, _Twice):
+        raise DocumentError(path, "must be given once in its object, not twice", show_got=False)
+    if isinstance(value, dict):
+        for key, item in value.items():
+            step = key if _ID.fullmatch(key) else "key"
+            _refuse_twice(item, f"{path}.{step}" if path else step)
+    elif isinstance(value, list):
+        for i, item in enumerate(value):
+            _refuse_twice(item, f"{path}[{i}]")
 
 
 class Node:

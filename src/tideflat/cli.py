@@ -1,0 +1,55 @@
+"""The command `tideflat`: `evaluate` needs no database; the rest runs the web application."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+
+USAGE = "usage: tideflat evaluate SCENE.tideflat.json | tideflat demo | serve | backup FILE | restore FILE | manage ..."
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command; returns the exit code (2 for input that cannot be used)."""
+    arguments = sys.argv[1:] if argv is None else argv
+    if not arguments or arguments[0] in ("-h", "--help"):
+        print(USAGE, file=sys.stdout if arguments else sys.stderr)
+        return 0 if arguments else 2
+    command, rest = arguments[0], arguments[1:]
+    if command == "evaluate":
+        return evaluate(rest)
+    if command in ("demo", "serve", "backup", "restore", "manage"):
+        from tideflat.web.command import run
+
+        return run(command, rest)
+    return _refuse(f"command: must be one of evaluate, demo, serve, backup, restore, manage (got {command!r})")
+
+
+def evaluate(arguments: list[str]) -> int:
+    """Print everything the core computes of a scene document as one JSON object."""
+    from tideflat.core.errors import TideflatError
+    from tideflat.core.formats.evaluation import evaluation
+    from tideflat.core.formats.reading import MAX_BYTES
+    from tideflat.core.formats.scene_reader import read_scene
+
+    if len(arguments) != 1:
+        return _refuse("arguments: must be one scene document; usage: tideflat evaluate SCENE.tideflat.json")
+    try:
+        with Path(arguments[0]).open("rb") as file:
+            raw = file.read(MAX_BYTES + 1)
+        text = json.dumps(evaluation(read_scene(raw)), ensure_ascii=False, allow_nan=False)
+    except OSError as error:
+        return _refuse(f"{arguments[0]}: must be a file that can be read ({error.strerror or error})")
+    except TideflatError as error:
+        return _refuse(str(error))
+    print(text)
+    return 0
+
+
+def _refuse(line: str) -> int:
+    print(" ".join(line.split()), file=sys.stderr)
+    return 2
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,38 @@
+"""Room for words must be empty."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import shapely
+
+from ..evaluate import Picture
+from ..facts.practice import COPY_OCCUPIED
+from .finding import Finding, Mark
+from .relations import label
+
+#: A thing counts as an occupant from this share (%) of the copy space on.
+OCCUPANT = 0.2
+
+
+def find(picture: Picture) -> Iterator[Finding]:
+    """Things inside the copy space of a deliverable; cloth is quiet enough to carry words."""
+    for crop in picture.crops:
+        if crop.copy_box is None:
+            continue
+        room = shapely.box(*crop.copy_box)
+        taken = {
+            i: shapely.intersection(thing.visible, room)
+            for i, thing in picture.things.items()
+            if picture.bodies[i].placement.role != "cloth"
+        }
+        share = float(shapely.union_all(list(taken.values())).area / room.area) * 100 if taken else 0.0
+        if share <= COPY_OCCUPIED.value:
+            continue
+        who = sorted((i for i, part in taken.items() if part.area / room.area * 100 > OCCUPANT), key=lambda i: -taken[i].area)
+        u0, v0, u1, v1 = shapely.union_all([taken[i] for i in who]).bounds
+        yield Finding(
+            "copy.occupied", "mend", tuple(sorted(who)), round(share, 2), COPY_OCCUPIED.value, "%",
+            f"{share:.0f} % of the room for words in {crop.name} is taken by {', '.join(label(picture, i) for i in who)}",
+            crop=crop.name, mark=Mark(frame=(((u0, v0), (u1, v1)),)),
+        )

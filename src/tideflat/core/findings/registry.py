@@ -1,0 +1,43 @@
+"""All families of findings, run over one computed set-up."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+
+from ..evaluate import Picture
+from . import camera_reach, copy_space, edges, focus, hero, spacing, support, surroundings
+from .finding import SEVERITY_RANK, Finding
+
+Family = Callable[[Picture], Iterable[Finding]]
+
+#: Family before the point of a code, and what judges it.
+FAMILIES: dict[str, tuple[Family, ...]] = {
+    "hero": (hero.find,),
+    "spacing": (spacing.find,),
+    "tangent": (edges.find_pairs, edges.find_edges),
+    "edge": (edges.find_slivers,),
+    "rig": (camera_reach.find_ceiling,),
+    "lens": (camera_reach.find_focus_reach,),
+    "surface": (surroundings.find_surface,),
+    "backdrop": (surroundings.find_backdrop,),
+    "focus": (focus.find,),
+    "copy": (copy_space.find,),
+    "support": (support.find,),
+}
+
+CODES: tuple[str, ...] = (
+    "hero.missing", "hero.several", "hero.cut", "hero.small", "spacing.overlap", "spacing.tight", "tangent.pair", "tangent.edge",
+    "edge.sliver", "rig.ceiling", "lens.min_focus", "lens.too_far", "surface.edge", "backdrop.narrow", "focus.hero",
+    "copy.occupied", "support.floating",
+)
+
+
+def findings(picture: Picture) -> tuple[Finding, ...]:
+    """Every finding of the set-up, the gravest first, then in the order of the registry."""
+    found = [f for family in FAMILIES.values() for judge in family for f in judge(picture)]
+    return tuple(sorted(found, key=lambda f: -SEVERITY_RANK[f.severity]))
+
+
+def findings_of_family(picture: Picture, code: str) -> tuple[Finding, ...]:
+    """The findings of the family that ``code`` belongs to; cheaper than all."""
+    return tuple(f for judge in FAMILIES[code.split(".")[0]] for f in judge(picture))

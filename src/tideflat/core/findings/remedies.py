@@ -1,0 +1,103 @@
+"""Search the change that clears a finding and harms nothing as grave: every candidate is tried and judged in full."""
+
+from __future__ import annotations
+
+from itertools import islice
+
+from ..errors import FieldError
+from ..evaluate import Picture
+from ..formats.scene_writer import scene_value
+from ..model import Scene
+from .candidates import Candidate, candidates
+from .finding import SEVERITY_RANK, Finding, Remedy
+from .registry import findings, findings_of_family
+
+#: How many candidates are tried before the answer is that there is none.
+MOST_CANDIDATES = 90
+
+Judged = dict[str, tuple[Finding, ...]]
+
+#: A measure may drift by this share of its limit or itself without counting as worse: rounding of places to 0.1 mm.
+DRIFT = 0.002
+
+
+def judged(scene: Scene) -> Judged:
+    """The findings of every set-up, by its name."""
+    return {setup.name: findings(Picture(scene, setup)) for setup in scene.setups}
+
+
+def remedy_for(picture: Picture, finding: Finding, before: Judged | None = None) -> Remedy | None:
+    """The smallest change found that clears ``finding``; None when no candidate does without harm.
+
+    ``before``: the findings of every set-up now, when already known. A remedy leaves no other finding of equal or higher
+    severity new or worse in any set-up, and moves nothing locked.
+    """
+    before = judged(picture.scene) if before is None else before
+    for candidate in islice(candidates(picture, finding), MOST_CANDIDATES):
+        if _clears(candidate, picture, finding) and _harmless(candidate.scene, picture.setup.name, finding, before):
+            return Remedy(candidate.kind, candidate.figures, candidate.sentence, patch(picture.scene, candidate.scene))
+    return None
+
+
+def _clears(candidate: Candidate, picture: Picture, finding: Finding) -> bool:
+    after = Picture(candidate.scene, candidate.scene.setup(picture.setup.name))
+    try:
+        return all(f.key != finding.key for f in findings_of_family(after, finding.code))
+    except FieldError:  # optics or crop that cannot be
+        return False
+
+
+def _harmless(scene: Scene, setup_name: str, cleared: Finding, before: Judged) -> bool:
+    rank = SEVERITY_RANK[cleared.severity]
+    for setup in scene.setups:
+        old = {f.key: f for f in before[setup.name]}
+        try:
+            now = findings(Picture(scene, setup))
+        except FieldError:
+            return False
+        for f in now:
+            if SEVERITY_RANK[f.severity] < rank:
+                continue
+            was = old.get(f.key)
+            if was is None or SEVERITY_RANK[f.severity] > SEVERITY_RANK[was.severity]:
+                return False
+            if f.excess > was.excess * (1 + DRIFT) + 1e-9:
+                return False
+    return True
+
+
+def patch(before: Scene, after: Scene) -> tuple[tuple[str, object], ...]:
+    """What changed, as (JSON pointer, new value) with whole values at the deepest object that keeps its keys."""
+    return tuple(_differences(scene_value(before), scene_value(after), ""))
+
+
+def _differences(old: object, new: object, path: str) -> list[tuple[str, object]]:
+    if old == new:
+        return []
+    if isinstance(old, dict) and isinstance(new, dict) and old.keys() == new.keys():
+        return [d for key in old for d in _differences(old[key], new[key], f"{path}/{key}")]
+    if isinstance(old, list) and isinstance(new, list) and len(old) == len(new) and old and isinstance(old[0], dict):
+        return [d for i in range(len(old)) for d in _differences(old[i], new[i], f"{path}/{i}")]
+    return [(path, new)]
+
+
+#: Why there may be no remedy: what would have to give, by code.
+WOULD_HAVE_TO_GIVE: dict[str, str] = {
+    "hero.missing": "add a thing and give it the role of hero",
+    "hero.several": "decide which one leads",
+    "hero.cut": "a wider crop, a shorter lens, or a smaller hero would have to give",
+    "hero.small": "a tighter crop, a longer lens, or a larger hero would have to give",
+    "spacing.overlap": "one of the two, or what stands around them, would have to leave",
+    "spacing.tight": "what stands around them would have to make room",
+    "tangent.pair": "what stands around them would have to make room, or the camera move",
+    "tangent.edge": "the crop or what stands around it would have to give",
+    "edge.sliver": "the crop or what stands around it would have to give",
+    "rig.ceiling": "a shorter lens or a lower table would have to give",
+    "lens.min_focus": "a lens that focuses nearer, or extension, would have to give",
+    "lens.too_far": "less extension would have to give",
+    "surface.edge": "a larger surface, a tighter crop, or a longer lens would have to give",
+    "backdrop.narrow": "a wider or higher backdrop, or a longer lens, would have to give",
+    "focus.hero": "a smaller sensor area, more distance, or a stack of frames would have to give",
+    "copy.occupied": "the room for words, or the things in it, would have to give",
+    "support.floating": "hold it with something, or put something under it",
+}

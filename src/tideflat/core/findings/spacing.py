@@ -1,0 +1,82 @@
+"""Room between things on the table."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import combinations
+
+import numpy as np
+import shapely
+
+from ..evaluate import Picture
+from ..facts.practice import GAP_TIGHT, GAP_TIGHT_AIRY
+from ..plane.separation import shortest_parting
+from ..solids.body import Body
+from ..solids.mesh import level_section
+from ..tolerances import CONTACT_MM
+from .finding import Finding, Mark, Segment
+from .relations import LARGE_ROLES, heights_meet, label, related
+
+
+def find(picture: Picture) -> Iterator[Finding]:
+    solid = [i for i, body in picture.bodies.items() if not body.is_soft]
+    footprints = shapely.envelope(np.array([picture.bodies[i].footprint for i in solid], dtype=object))
+    limit = tight_limit_mm(picture.scene.brief.leaning("spacing"))
+    for (k, a), (m, b) in combinations(enumerate(solid), 2):
+        if shapely.distance(footprints[k], footprints[m]) > max(limit, CONTACT_MM):
+            continue
+        if not heights_meet(picture, a, b) or related(picture, a, b):
+            continue
+        first, second = picture.bodies[a], picture.bodies[b]
+        gap = float(shapely.distance(first.footprint, second.footprint))
+        if gap == 0:
+            yield from _overlap(picture, first, second)
+        elif gap < limit and {first.placement.role, second.placement.role} <= LARGE_ROLES:
+            line = shapely.shortest_line(first.footprint, second.footprint)
+            yield Finding(
+                "spacing.tight", "mend", (a, b), round(gap, 2), limit, "mm",
+                f"{label(picture, a)} and {label(picture, b)} stand {gap:.1f} mm apart; {limit:g} mm reads as meant",
+                leaning="spacing", mark=_mark(picture, tuple(line.coords), max(first.z_min, second.z_min)),  # type: ignore[arg-type]
+            )
+
+
+def tight_limit_mm(leaning: float) -> float:
+    """Gap asked for between large things: 8 mm, 15 when spacing leans to airy, none when it leans to gathered."""
+    if leaning >= 0:
+        return GAP_TIGHT.value * (1 - leaning)
+    return GAP_TIGHT.value + (GAP_TIGHT_AIRY.value - GAP_TIGHT.value) * -leaning
+
+
+def collision(first: Body, second: Body) -> tuple[float, tuple[float, float]]:
+    """(depth in mm, unit direction on the table that parts ``second`` from ``first``): the deepest of nine level sections."""
+    low, high = max(first.z_min, second.z_min), min(first.z_max, second.z_max)
+    deepest: tuple[float, tuple[float, float]] = (0.0, (1.0, 0.0))
+    for share in np.linspace(0.02, 0.98, 9):
+        cuts = [level_section(body, float(low + share * (high - low))) for body in (first, second)]
+        if any(cut is None or cut.geom_type != "Polygon" for cut in cuts):
+            continue
+        parting = shortest_parting(*(np.array(cut.exterior.coords)[:-1] for cut in cuts))  # type: ignore[union-attr]
+        deepest = max(deepest, parting)
+    return deepest
+
+
+def _overlap(picture: Picture, first: Body, second: Body) -> Iterator[Finding]:
+    depth, direction = collision(first, second)
+    if depth <= CONTACT_MM:
+        return
+    shared = shapely.intersection(first.footprint, second.footprint).centroid
+    ends = tuple((shared.x + s * direction[0] * depth / 2, shared.y + s * direction[1] * depth / 2) for s in (-1, 1))
+    yield Finding(
+        "spacing.overlap", "stop", (first.id, second.id), round(depth, 2), 0, "mm",
+        f"{label(picture, first.id)} and {label(picture, second.id)} stand {depth:.0f} mm in each other",
+        mark=_mark(picture, ends, max(first.z_min, second.z_min)),  # type: ignore[arg-type]
+    )
+
+
+def _mark(picture: Picture, ends: Segment, z_mm: float) -> Mark:
+    uv = picture.view.project(np.array([[x, y, z_mm] for x, y in ends]))
+    (ax, ay), (bx, by) = ends
+    frame: tuple[Segment, ...] = ()
+    if picture.view.is_in_front(uv[:, 2]):
+        frame = (((float(uv[0, 0]), float(uv[0, 1])), (float(uv[1, 0]), float(uv[1, 1]))),)
+    return Mark(frame=frame, table=(((float(ax), float(ay)), (float(bx), float(by))),))

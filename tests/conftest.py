@@ -1,0 +1,1 @@
+"""Shared set-up of the tests."""
