@@ -7,6 +7,7 @@ both are seen. The plane is looked for level, then upright; only what neither pa
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -50,12 +51,13 @@ def hiding(seen: dict[str, Silhouette], view: View, transparent: frozenset[str])
         if counter_cover is not None and far.body.id not in transparent:
             hidden[near.body.id].append(_only_on(near, counter_cover, seen))
     visible = {
-        i: shapely.difference(seen[i].outline, shapely.union_all(covers)) if covers else seen[i].outline
+        i: _uncovered(seen[i].outline, tuple(covers)) if covers else seen[i].outline
         for i, covers in hidden.items()
     }
     return Hiding(tuple(in_front), visible)
 
 
+@lru_cache(maxsize=2048)
 def _units(silhouette: Silhouette) -> tuple[Silhouette, ...]:
     """Strewn things piece by piece, as other things stand among the pieces."""
     if len(silhouette.pieces) == 1:
@@ -66,11 +68,17 @@ def _units(silhouette: Silhouette) -> tuple[Silhouette, ...]:
     )
 
 
+@lru_cache(maxsize=2048)
+def _uncovered(outline: BaseGeometry, covers: tuple[BaseGeometry, ...]) -> BaseGeometry:
+    return shapely.difference(outline, shapely.union_all(covers))
+
+
 def _only_on(unit: Silhouette, cover: BaseGeometry, seen: dict[str, Silhouette]) -> BaseGeometry:
     """What covers one piece covers that piece only, not its neighbours."""
     return cover if unit.outline is seen[unit.body.id].outline else shapely.intersection(cover, unit.outline)
 
 
+@lru_cache(maxsize=16384)
 def _settle(a: Silhouette, b: Silhouette, view: View) -> tuple[Silhouette, Silhouette, BaseGeometry, BaseGeometry | None] | None:
     """(nearer, further, what the nearer covers of the further, what the further's near wall covers of the nearer)."""
     for content, dish in ((a, b), (b, a)):
@@ -127,7 +135,7 @@ def _order_by_rays(a: Silhouette, b: Silhouette, view: View) -> int:
     if shared.area <= 0:
         return 0
     u0, v0, u1, v1 = shared.bounds
-    steps = (np.arange(7) + 0.5) / 7
+    steps = (np.arange(5) + 0.5) / 5
     places = np.array([(u0 + s * (u1 - u0), v0 + t * (v1 - v0)) for s in steps for t in steps])
     places = places[shapely.contains_xy(shared, places[:, 0], places[:, 1])]
     if len(places) == 0:

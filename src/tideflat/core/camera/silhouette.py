@@ -7,6 +7,7 @@ true tangent circles, so that the bounds are exact and not those of a polygon in
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -38,38 +39,31 @@ class Silhouette:
 
 def silhouettes(bodies: tuple[Body, ...], view: View) -> dict[str, Silhouette]:
     """The silhouette of each body by placement id; bodies not wholly in front of the lens are left out."""
-    found: dict[str, Silhouette] = {}
-    hull_points: list[np.ndarray] = []
-    hull_owner: list[int] = []
-    waiting: list[tuple[Body, tuple[float, float]]] = []
-    for body in bodies:
-        depths = _depth_range(body, view)
-        if depths[0] <= NEAR_DEPTH_MM:
-            continue
-        if len(body.spheres):
-            pieces = shapely.polygons(_sphere_outlines(body.spheres, view))
-            outline = pieces[0] if len(pieces) == 1 else shapely.union_all(pieces)
-            found[body.id] = Silhouette(body, outline, tuple(pieces), depths)
-        elif body.local.outline is not None:
-            outline = prism_outline(view.project(body.parts[0])[:, :2])
-            found[body.id] = Silhouette(body, outline, (outline,), depths)
-        else:
-            extremes = _circle_extremes(body.circles, view)
-            for k, part in enumerate(body.parts):
-                own = extremes[body.local.circle_part == k].reshape(-1, 3)
-                hull_points.append(np.concatenate([part, own]) if len(own) else part)
-                hull_owner.append(len(waiting))
-            waiting.append((body, depths))
-    if hull_points:
-        lengths = [len(points) for points in hull_points]
-        uv = view.project(np.concatenate(hull_points))[:, :2]
-        hulls = shapely.convex_hull(shapely.multipoints(shapely.points(uv), indices=np.repeat(np.arange(len(lengths)), lengths)))
-        owners = np.array(hull_owner)
-        for i, (body, depths) in enumerate(waiting):
-            own = hulls[owners == i]
-            outline = own[0] if len(own) == 1 else shapely.union_all(own)
-            found[body.id] = Silhouette(body, outline, (outline,), depths)
-    return found
+    found = {body.id: silhouette_of(body, view) for body in bodies}
+    return {i: silhouette for i, silhouette in found.items() if silhouette is not None}
+
+
+@lru_cache(maxsize=8192)  # while one thing is moved, all others keep theirs
+def silhouette_of(body: Body, view: View) -> Silhouette | None:
+    """One body's silhouette; None when it is not wholly in front of the lens."""
+    depths = _depth_range(body, view)
+    if depths[0] <= NEAR_DEPTH_MM:
+        return None
+    if len(body.spheres):
+        pieces = shapely.polygons(_sphere_outlines(body.spheres, view))
+        outline = pieces[0] if len(pieces) == 1 else shapely.union_all(pieces)
+        return Silhouette(body, outline, tuple(pieces), depths)
+    if body.local.outline is not None:
+        outline = prism_outline(view.project(body.parts[0])[:, :2])
+        return Silhouette(body, outline, (outline,), depths)
+    extremes = _circle_extremes(body.circles, view)
+    hulls = []
+    for k, part in enumerate(body.parts):
+        own = extremes[body.local.circle_part == k].reshape(-1, 3)
+        points = np.concatenate([part, own]) if len(own) else part
+        hulls.append(shapely.convex_hull(shapely.multipoints(view.project(points)[:, :2])))
+    outline = hulls[0] if len(hulls) == 1 else shapely.union_all(hulls)
+    return Silhouette(body, outline, (outline,), depths)
 
 
 def circle_outline(circle: np.ndarray, view: View) -> BaseGeometry:

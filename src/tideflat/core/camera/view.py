@@ -6,6 +6,7 @@ Conventions: docs/glossary.md, "Camera". Depth is the axial distance in front of
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -84,6 +85,7 @@ def _forward(camera: Camera) -> np.ndarray:
     return np.array([-np.sin(a) * np.cos(e), np.cos(a) * np.cos(e), -np.sin(e)])
 
 
+@lru_cache(maxsize=512)
 def view_of(camera: Camera) -> View:
     """The projection of ``camera``; raises OpticsError when the plane of focus is not beyond the focal length."""
     a, e, r = np.radians([camera.azimuth, camera.elevation, camera.roll])

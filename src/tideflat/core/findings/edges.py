@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
@@ -10,6 +11,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..camera.crops import Rect, passed_sides
+from ..camera.silhouette import Silhouette
 from ..evaluate import Picture, share_within
 from ..facts.practice import SLIVER, TANGENT
 from ..plane.separation import penetration_mm
@@ -23,15 +25,33 @@ def _judged(picture: Picture) -> list[str]:
     return [i for i, s in picture.silhouettes.items() if s.body.placement.role in SHAPING_ROLES]
 
 
-def _scale(picture: Picture) -> np.ndarray:
+def _scale(picture: Picture) -> tuple[float, float]:
     """From fractions of the frame to % of its long side."""
     view = picture.view
     long_side = max(view.frame_width, view.frame_height)
-    return np.array([view.frame_width, view.frame_height]) * 100 / long_side
+    return view.frame_width * 100 / long_side, view.frame_height * 100 / long_side
 
 
-def _scaled(outline: BaseGeometry, scale: np.ndarray) -> BaseGeometry:
+def _scaled(outline: BaseGeometry, scale: tuple[float, float]) -> BaseGeometry:
     return shapely.transform(outline, lambda points: points * scale)
+
+
+@lru_cache(maxsize=16384)
+def _closeness(a: Silhouette, b: Silhouette, scale: tuple[float, float], limit: float) -> tuple[float, float, Segment] | None:
+    """(gap, overlap, where) of two outlines in % of the long side when they only just touch, else None; ``where`` in fractions."""
+    first, second = (_scaled(s.outline, scale) for s in (a, b))
+    gap = float(shapely.distance(first, second))
+    if gap >= limit:
+        return None
+    if gap > 0:
+        line = shapely.shortest_line(first, second)
+        ends: Segment = tuple((float(x / scale[0]), float(y / scale[1])) for x, y in line.coords)  # type: ignore[assignment]
+        return gap, 0.0, ends
+    depth = penetration_mm(_corners(first), _corners(second))
+    if depth >= limit or depth <= 0:
+        return None
+    shared = shapely.intersection(first, second).envelope.bounds
+    return 0.0, depth, ((shared[0] / scale[0], shared[1] / scale[1]), (shared[2] / scale[0], shared[3] / scale[1]))
 
 
 def find_pairs(picture: Picture) -> Iterator[Finding]:
@@ -39,26 +59,17 @@ def find_pairs(picture: Picture) -> Iterator[Finding]:
     scale = _scale(picture)
     limit = TANGENT.value
     ids = _judged(picture)
-    scaled = {i: _scaled(picture.silhouettes[i].outline, scale) for i in ids}
+    boxes = {i: np.array(picture.silhouettes[i].box) * [*scale, *scale] for i in ids}
     on_table = {frozenset(f.placements) for f in spacing.find(picture)}
     for a, b in combinations(ids, 2):
-        (a0, a1, a2, a3), (b0, b1, b2, b3) = scaled[a].bounds, scaled[b].bounds
+        (a0, a1, a2, a3), (b0, b1, b2, b3) = boxes[a], boxes[b]
         if a0 > b2 + limit or b0 > a2 + limit or a1 > b3 + limit or b1 > a3 + limit:
             continue
-        gap = float(shapely.distance(scaled[a], scaled[b]))
-        if gap >= limit or frozenset((a, b)) in on_table or related(picture, a, b):
+        close = _closeness(picture.silhouettes[a], picture.silhouettes[b], scale, limit)
+        if close is None or frozenset((a, b)) in on_table or related(picture, a, b):
             continue
-        if gap > 0:
-            line = shapely.shortest_line(scaled[a], scaled[b])
-            measure, words = gap, f"{gap:.2f} % apart"
-            ends: Segment = tuple((float(x / scale[0]), float(y / scale[1])) for x, y in line.coords)  # type: ignore[assignment]
-        else:
-            depth = penetration_mm(_corners(scaled[a]), _corners(scaled[b]))
-            if depth >= limit or depth <= 0:
-                continue
-            shared = shapely.intersection(scaled[a], scaled[b]).envelope.bounds
-            measure, words = depth, f"{depth:.2f} % over each other"
-            ends = ((shared[0] / scale[0], shared[1] / scale[1]), (shared[2] / scale[0], shared[3] / scale[1]))
+        gap, depth, ends = close
+        measure, words = (gap, f"{gap:.2f} % apart") if gap > 0 else (depth, f"{depth:.2f} % over each other")
         middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
         if not any(_holds(window, middle) for _, window in picture.windows):
             continue
@@ -102,11 +113,11 @@ def find_edges(picture: Picture) -> Iterator[Finding]:
                 break
 
 
-def _edge_gaps(box: Rect, window: Rect, scale: np.ndarray) -> tuple[tuple[str, float, float], ...]:
+def _edge_gaps(box: Rect, window: Rect, scale: tuple[float, float]) -> tuple[tuple[str, float, float], ...]:
     """(side, where that edge is, room between outline and edge in % of the long side, negative when passed)."""
     return (
-        ("left", window[0], (box[0] - window[0]) * float(scale[0])), ("right", window[2], (window[2] - box[2]) * float(scale[0])),
-        ("top", window[1], (box[1] - window[1]) * float(scale[1])), ("bottom", window[3], (window[3] - box[3]) * float(scale[1])),
+        ("left", window[0], (box[0] - window[0]) * scale[0]), ("right", window[2], (window[2] - box[2]) * scale[0]),
+        ("top", window[1], (box[1] - window[1]) * scale[1]), ("bottom", window[3], (window[3] - box[3]) * scale[1]),
     )
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
@@ -18,7 +19,13 @@ from .finding import Finding, Mark, Segment
 from .relations import LARGE_ROLES, heights_meet, label, related
 
 
-def find(picture: Picture) -> Iterator[Finding]:
+@lru_cache(maxsize=16)  # the family is run once, and asked again by what must not say the same twice
+def find(picture: Picture) -> tuple[Finding, ...]:
+    """Things that stand in each other, and large things nearer than reads as meant."""
+    return tuple(_find(picture))
+
+
+def _find(picture: Picture) -> Iterator[Finding]:
     solid = [i for i, body in picture.bodies.items() if not body.is_soft]
     footprints = shapely.envelope(np.array([picture.bodies[i].footprint for i in solid], dtype=object))
     limit = tight_limit_mm(picture.scene.brief.leaning("spacing"))
@@ -47,6 +54,7 @@ def tight_limit_mm(leaning: float) -> float:
     return GAP_TIGHT.value + (GAP_TIGHT_AIRY.value - GAP_TIGHT.value) * -leaning
 
 
+@lru_cache(maxsize=4096)
 def collision(first: Body, second: Body) -> tuple[float, tuple[float, float]]:
     """(depth in mm, unit direction on the table that parts ``second`` from ``first``): the deepest of nine level sections."""
     low, high = max(first.z_min, second.z_min), min(first.z_max, second.z_max)

@@ -380,3 +380,13 @@ def _unique(path: str, key: str, values: list[str]) -> frozenset[str]:
 def _refer(value: str, known: frozenset[str], path: str, what: str) -> None:
     if value not in known:
         raise DocumentError(path, f"must name one of the {what} of this document", value)
+
+
+def prop_from_value(value: Any) -> Prop:
+    """One prop as the document holds it."""
+    return _prop(Node(value, "prop"))
+
+
+def surface_from_value(value: Any) -> Surface:
+    """One surface as the document holds it."""
+    return _surface(Node(value, "surface"))

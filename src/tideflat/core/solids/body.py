@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..model import Placement
 from .local import LocalSolid, local_solid
-from .shapes import Cloth, Scatter, Shape
+from .shapes import Box, Cloth, Cylinder, Ellipse, Outline, Rod, Scatter, Shape
 
 
 def rotation(turn_deg: float, lean_deg: float, lean_toward_deg: float) -> np.ndarray:
@@ -50,6 +50,11 @@ class Body:
     def is_soft(self) -> bool:
         """Cloth gives way and strewn pieces find their place: neither collides."""
         return isinstance(self.shape, Cloth | Scatter)
+
+    @property
+    def is_upright_prism(self) -> bool:
+        """Whether every level section is the footprint."""
+        return self.placement.lean == 0 and isinstance(self.shape, Cylinder | Box | Ellipse | Rod | Cloth | Outline)
 
     @cached_property
     def footprint(self) -> BaseGeometry:

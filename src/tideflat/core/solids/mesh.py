@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
@@ -14,6 +16,7 @@ _CUBOID_FACES = ((0, 1, 2), (0, 2, 3), (4, 6, 5), (4, 7, 6), (0, 5, 1), (0, 4, 5
                  (2, 7, 3), (2, 6, 7), (3, 4, 0), (3, 7, 4))
 
 
+@lru_cache(maxsize=2048)
 def triangles(body: Body) -> np.ndarray:
     """(t, 3, 3) corners in mm. Open solids have no lid. Spheres are given by 8 rings of 16."""
     if len(body.spheres):
@@ -27,6 +30,8 @@ def triangles(body: Body) -> np.ndarray:
 
 def level_section(body: Body, z_mm: float) -> BaseGeometry | None:
     """The convex outline (shapely, mm) of the solid cut by the level plane at ``z_mm``; None when it does not reach there."""
+    if body.is_upright_prism:
+        return body.footprint_hull if body.z_min <= z_mm <= body.z_max else None
     points: list[np.ndarray] = []
     for x, y, z, radius in body.spheres:
         reach = radius**2 - (z_mm - z) ** 2

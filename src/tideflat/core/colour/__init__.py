@@ -1,0 +1,1 @@
+"""Colour: conversion and mixing. sRGB hex outside, linear light inside."""

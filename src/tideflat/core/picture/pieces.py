@@ -1,0 +1,85 @@
+"""A drawn path in space, and its projections."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+
+from ..camera.view import View
+from ..tolerances import NEAR_DEPTH_MM
+
+#: Chords of a drawn circle: at 48 the flat of a chord is under a pixel for anything on a screen.
+DRAWN_CHORDS = 48
+_ANGLES = np.linspace(0.0, 2 * np.pi, DRAWN_CHORDS, endpoint=False)
+_CIRCLE = np.stack([np.cos(_ANGLES), np.sin(_ANGLES)], axis=1)
+
+
+@dataclass(frozen=True, slots=True)
+class Paint:
+    """How a piece is filled and outlined.
+
+    fill: ``#rrggbb`` or None. shade: how light plays on it: flat, round (a wall seen from the side), ball, glass, sheen, metal.
+    line: colour of the outline or None; line_width in mm on the table.
+    """
+
+    fill: str | None
+    opacity: float = 1.0
+    shade: str = "flat"
+    line: str | None = None
+    line_width: float = 0.0
+    line_opacity: float = 1.0
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Piece:
+    """One path. kind: ``hull`` (around all its points), ``ring`` (closed through them in order), ``line`` (open).
+
+    circles: (3, 3) each, centre and half-axes. points: (n, 3). one_sided: drawn only when its front is seen (corners
+    counter-clockwise toward the eye). views: where it is drawn.
+    """
+
+    kind: str
+    paint: Paint
+    circles: tuple[np.ndarray, ...] = ()
+    points: np.ndarray = field(default_factory=lambda: np.empty((0, 3)))
+    one_sided: bool = False
+    views: frozenset[str] = frozenset({"table", "frame"})
+
+    def sampled(self) -> np.ndarray:
+        """(n, 3) all points of the path, circles as chords."""
+        rings = [circle[0] + _CIRCLE @ circle[1:] for circle in self.circles]
+        return np.concatenate([*rings, self.points]) if rings else self.points
+
+
+def table_path(piece: Piece) -> np.ndarray | None:
+    """(n, 2) x and y in mm, seen from straight above; None when the piece is not drawn there."""
+    if "table" not in piece.views:
+        return None
+    return _outlined(piece, piece.sampled()[:, :2], y_up=True)
+
+
+def frame_path(piece: Piece, view: View) -> np.ndarray | None:
+    """(n, 2) fractions of the frame; None when not drawn there, turned away, or not wholly in front of the lens."""
+    if "frame" not in piece.views:
+        return None
+    uvd = view.project(piece.sampled())
+    if len(uvd) == 0 or (uvd[:, 2] <= NEAR_DEPTH_MM).any():
+        return None
+    return _outlined(piece, uvd[:, :2], y_up=False)
+
+
+def _outlined(piece: Piece, flat: np.ndarray, *, y_up: bool) -> np.ndarray | None:
+    if piece.kind == "hull":
+        hull = shapely.convex_hull(shapely.multipoints(flat))
+        return np.array(hull.exterior.coords)[:-1] if hull.geom_type == "Polygon" else None
+    if piece.one_sided and (signed_area(flat) > 0) != y_up:
+        return None
+    return flat
+
+
+def signed_area(points: np.ndarray) -> float:
+    """Positive when the corners run counter-clockwise with the second axis up."""
+    x, y = points[:, 0], points[:, 1]
+    return float(0.5 * (x @ np.roll(y, -1) - y @ np.roll(x, -1)))

@@ -1,0 +1,1 @@
+"""Tideflat in the browser: Django over the core, never the other way."""

@@ -1,0 +1,1 @@
+"""People, studios, roles."""

@@ -1,0 +1,37 @@
+"""Who may see and who may change: the one place where views ask."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import wraps
+from typing import Any
+
+from django.contrib.auth.decorators import login_required
+from django.core.exceptions import PermissionDenied
+from django.http import HttpRequest, HttpResponse
+
+View = Callable[..., HttpResponse]
+
+
+def member_required(view: View) -> View:
+    """Signed in, and of some studio."""
+
+    @wraps(view)
+    def checked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if not request.membership:  # type: ignore[attr-defined]
+            raise PermissionDenied("you are in no studio yet; ask an owner to add you")
+        return view(request, *args, **kwargs)
+
+    return login_required(checked)
+
+
+def stylist_required(view: View) -> View:
+    """Of some studio, with a role that may change things there."""
+
+    @wraps(view)
+    def checked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if not request.membership.may_change:  # type: ignore[attr-defined]
+            raise PermissionDenied("a viewer sees and cannot change; ask an owner for the role of stylist")
+        return view(request, *args, **kwargs)
+
+    return member_required(checked)

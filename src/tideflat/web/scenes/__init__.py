@@ -1,0 +1,1 @@
+"""Scenes: the shelf and the bench."""

@@ -1,0 +1,328 @@
+"""Reads of scenes, always inside one studio, and what the bench shows of one."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+
+from tideflat.core import model
+from tideflat.core.camera.crops import FULL_FRAME
+from tideflat.core.evaluate import Picture
+from tideflat.core.findings.finding import Finding
+from tideflat.core.findings.registry import findings
+from tideflat.core.formats.scene_reader import read_scene
+from tideflat.core.formats.scene_writer import write_scene
+from tideflat.core.units import format_length
+from tideflat.web.accounts.models import Studio
+from tideflat.web.bridge.drawing import (
+    FRAME_UNITS,
+    frame_drawing,
+    frame_grids,
+    geometry,
+    surface_grid,
+    table_drawing,
+)
+from tideflat.web.bridge.sentences import finding_words
+
+from .models import Scene
+from .services.frame import PRESETS
+from .services.history import core_scene, names_around
+from .services.judgement import finding_key
+
+TRAYS = ("things", "held", "brief", "materials", "camera", "deliverables", "store")
+MOST_TASTE = 5
+
+
+def scene_in(studio: Studio, scene_id: int) -> Scene:
+    """The scene; Scene.DoesNotExist when it is not this studio's."""
+    return Scene.objects.get(pk=scene_id, studio=studio)
+
+
+@dataclass(frozen=True)
+class Glance:
+    """What a person has before them: which set-up, what is held, which tray is open, and their unit."""
+
+    setup: str = ""
+    selected: str = ""
+    tray: str = "things"
+    crop: str = ""
+    unit: str = "mm"
+    may_change: bool = True
+
+
+def picture_of(scene: model.Scene, setup_name: str) -> Picture:
+    """The set-up with this name, or the first."""
+    setup = next((s for s in scene.setups if s.name == setup_name), scene.setups[0])
+    return Picture(scene, setup)
+
+
+def stage(row: Scene, glance: Glance, scene: model.Scene | None = None) -> dict[str, Any]:
+    """Everything the bench's stage shows. ``scene``: the row's document when it is already read."""
+    scene = scene if scene is not None else core_scene(row)
+    picture = picture_of(scene, glance.setup)
+    setup = picture.setup
+    undo_name, redo_name = names_around(row)
+    frame, table = frame_drawing(picture), table_drawing(picture)
+    crop = next((c for c in picture.crops if c.name == glance.crop), picture.crops[0] if picture.crops else None)
+    box = crop.box if crop else FULL_FRAME
+    margin = round(0.075 * scene.surface.width)
+    return {
+        "row": row, "scene": scene, "setup": setup, "picture": picture, "glance": glance,
+        "undo_name": undo_name, "redo_name": redo_name,
+        "frame": frame, "table": table, "grids": frame_grids(picture, box, frame["sheet"]),
+        "table_grid": surface_grid(scene.surface, table["sheet"]),
+        "table_view_box": f"{-margin} {-margin} {scene.surface.width + 1.5 * margin:g} {scene.surface.depth + 2 * margin:g}",
+        "ruler": ruler(scene.surface, glance.unit),
+        "crops": [crop_view(picture, c, frame["sheet"], c is crop) for c in picture.crops],
+        "crop": crop, "veil": _veil(box, frame["sheet"]) if crop else "",
+        "readings": readings(picture, glance.unit, crop.name if crop else None),
+        "caption": frame_caption(setup),
+        "decisions": decisions(picture),
+        "geometry": geometry(picture),
+        "tray": tray(picture, glance),
+        **tideline(row, picture, glance.unit),
+    }
+
+
+def tray(picture: Picture, glance: Glance) -> dict[str, Any]:
+    """What the open tray shows: the thing that is held, or one station's tools."""
+    kind = glance.tray if glance.tray in TRAYS else "things"
+    selected = glance.selected if glance.selected in {p.id for p in picture.scene.placements} else ""
+    if kind == "held" and not selected:
+        kind = "things"
+    shown: dict[str, Any] = {"kind": kind, "selected": selected}
+    if kind == "held":
+        shown["held"] = held(picture, selected, glance.unit)
+    elif kind == "things":
+        shown["list"] = [_line(picture, p, glance.unit) for p in picture.scene.placements]
+    elif kind == "camera":
+        shown["presets"] = [{"key": k, "words": w, "on": abs(picture.setup.camera.elevation - e) < 0.5} for k, (w, e) in PRESETS.items()]
+    elif kind == "brief":
+        shown["leanings"] = [{"key": k, "value": v, "first": _POLES[k][0], "second": _POLES[k][1], "words": k.replace("_", " ")}
+                             for k, v in picture.scene.brief.leanings]
+    return shown
+
+
+_POLES = {
+    "hero_place": ("centred, surrounded", "off-centre, on a third"), "order": ("squared, parallel, even", "loose, turned, undone"),
+    "edges": ("everything whole", "some run off the edge"), "spacing": ("airy, nothing touches", "gathered, slight overlaps"),
+    "palette": ("muted, tonal", "one or more pops"), "shadow": ("open, filled, bright", "deep, negative fill"),
+    "focus": ("all sharp", "hero sharp, rest falls away"), "likeness": ("props match", "props contrast"), "fullness": ("sparse", "abundant"),
+}
+
+
+def held(picture: Picture, placement_id: str, unit: str) -> dict[str, Any]:
+    """The thing in hand: its values as typed, and what the frame makes of it."""
+    scene = picture.scene
+    placement = scene.placement(placement_id)
+    prop = scene.prop_in(placement, picture.setup)
+    thing = picture.things.get(placement_id)
+    below = scene.placement(placement.on) if placement.on else None
+    return {
+        "placement": placement, "prop": prop, "thing": thing, "hidden": placement_id in picture.setup.hidden,
+        "size": size_words(picture, placement_id, unit),
+        "below": scene.prop(below.prop).name if below else None,
+        "supports": [(p.id, scene.prop(p.prop).name) for p in scene.placements
+                     if p.id != placement_id and p.id not in scene.carried_by(placement_id)],
+        "seen": round(thing.visible_share * 100) if thing else 0, "inside": round(thing.inside_frame_share * 100) if thing else 0,
+        "area": round(thing.frame_area_share * 100, 1) if thing else 0,
+        "sharp": _sharpness(picture, placement_id),
+    }
+
+
+def _sharpness(picture: Picture, placement_id: str) -> str:
+    silhouette = picture.silhouettes.get(placement_id)
+    if silhouette is None:
+        return "not in the picture"
+    sharp = picture.depth_of_field
+    near, far = silhouette.depth
+    if near >= sharp.near and (sharp.far is None or far <= sharp.far):
+        return "sharp throughout"
+    if far < sharp.near or (sharp.far is not None and near > sharp.far):
+        return "out of focus"
+    return "partly sharp"
+
+
+def size_words(picture: Picture, placement_id: str, unit: str) -> str:
+    """True size at rest: across, deep, high."""
+    body = picture.bodies.get(placement_id)
+    if body is None:
+        return ""
+    points = np.concatenate(body.local.parts) if body.local.parts else body.local.spheres[:, :3]
+    extra = 0.0 if body.local.parts else float(body.local.spheres[0, 3]) * 2
+    wide, deep = (float(np.ptp(points[:, k])) + extra for k in (0, 1))
+    return " × ".join(format_length(v, unit).removesuffix(f" {unit}") for v in (wide, deep, body.local.height)) + f" {unit}"
+
+
+def _line(picture: Picture, placement: model.Placement, unit: str) -> dict[str, Any]:
+    thing = picture.things.get(placement.id)
+    return {
+        "id": placement.id, "name": picture.scene.prop_in(placement, picture.setup).name, "role": placement.role,
+        "x": format_length(placement.x, unit), "y": format_length(placement.y, unit), "z": format_length(placement.z, unit) if placement.z else "",
+        "turn": f"{placement.turn:g}°" if placement.turn else "",
+        "seen": f"{thing.visible_share * thing.inside_frame_share * 100:.0f} % seen" if thing else "left out here",
+    }
+
+
+def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[str, str]]:
+    """The few numbers that decide: big figure, small unit, the word that says what it decides."""
+    view, camera, sharp = picture.view, picture.setup.camera, picture.depth_of_field
+    height = float(view.position[2])
+    clear = picture.ceiling_clearance
+    wide, high = picture.size_at_aim
+    found = [
+        {**_big(height, unit), "words": "lens above the table" + (f"; {format_length(clear, unit)} clear of the ceiling" if clear is not None else "")},
+        {**_big(wide, unit), "words": f"wide and {format_length(high, unit)} high is what the frame covers at its aim"},
+    ]
+    if sharp.total is None:
+        found.append({"figure": "∞", "unit": "", "words": f"sharp from {format_length(sharp.near, unit)} to infinity at f/{camera.aperture:g}"})
+    else:
+        spread = np.sin(np.radians(camera.elevation))
+        along = f"; {format_length(sharp.total / np.cos(np.radians(camera.elevation)), unit)} along the table" if spread < 0.95 else ""
+        found.append({**_big(sharp.total, unit), "words": f"deep is sharp at f/{camera.aperture:g}{along}"})
+    heroes = picture.hero_ids()
+    if heroes:
+        share = picture.things[heroes[0]].frame_area_share
+        name = picture.props[heroes[0]].name
+        crop = next((c for c in picture.crops if c.name == crop_name), None)
+        if crop is not None:
+            from tideflat.core.evaluate import share_within
+
+            visible = picture.things[heroes[0]].visible
+            share = share_within(visible, crop.box) * visible.area / crop.share_of_frame if visible.area else 0.0
+        where = f"of {crop.name}" if crop is not None else "of the frame"
+        found.append({"figure": f"{share * 100:.1f}" if share < 0.1 else f"{share * 100:.0f}", "unit": "%", "words": f"{where} is the {name}"})
+    return found
+
+
+def _big(length_mm: float, unit: str) -> dict[str, str]:
+    figure, _, small = format_length(length_mm, unit).rpartition(" ")
+    return {"figure": figure, "unit": small}
+
+
+def frame_caption(setup: model.Setup) -> str:
+    """How the camera stands, in one line."""
+    c = setup.camera
+    angle = "overhead" if c.elevation >= 89.5 else "eye level" if abs(c.elevation) < 0.5 else f"{c.elevation:g}° down" if c.elevation > 0 else f"{-c.elevation:g}° up"
+    return f"{c.lens.focal_length:g} mm, {angle}, f/{c.aperture:g}"
+
+
+def ruler(surface: model.Surface, unit: str) -> dict[str, list[dict[str, Any]]]:
+    """Marks along the front and left edges: every 10 cm, or every 4 inches."""
+    step = 101.6 if unit == "in" else 100.0
+    def label(mm: float) -> str:
+        return {"mm": f"{mm:g}", "cm": f"{mm / 10:g}", "in": f"{mm / 25.4:.0f}"}[unit]
+
+    def marks(length: float) -> list[dict[str, Any]]:
+        return [{"at": k * step, "label": label(k * step)} for k in range(int(length // step) + 1)]
+
+    return {"x": marks(surface.width), "y": [{**m, "at": surface.depth - m["at"]} for m in marks(surface.depth)]}
+
+
+def crop_view(picture: Picture, crop: Any, sheet: Any, chosen: bool) -> dict[str, Any]:
+    """A crop as drawn, with the heroes it loses."""
+    u0, v0, u1, v1 = crop.box
+    drawn = {
+        "name": crop.name, "x": u0 * sheet.width, "y": v0 * sheet.height, "width": (u1 - u0) * sheet.width, "height": (v1 - v0) * sheet.height,
+        "chosen": chosen, "enlargement": crop.enlargement, "pixels": crop.pixels,
+    }
+    if crop.copy_box is not None:
+        a, b, c, d = crop.copy_box
+        drawn["copy"] = {"x": a * sheet.width, "y": b * sheet.height, "width": (c - a) * sheet.width, "height": (d - b) * sheet.height}
+    return drawn
+
+
+def _veil(box: tuple[float, float, float, float], sheet: Any) -> str:
+    w, h = sheet.width, sheet.height
+    u0, v0, u1, v1 = box[0] * w, box[1] * h, box[2] * w, box[3] * h
+    return f"M0 0H{w:g}V{h:g}H0ZM{u0:.1f} {v0:.1f}V{v1:.1f}H{u1:.1f}V{v0:.1f}Z"
+
+
+def decisions(picture: Picture) -> list[dict[str, Any]]:
+    """What has been decided, in working order, and what is still open."""
+    scene, setup = picture.scene, picture.setup
+    heroes = picture.hero_ids()
+    hero_name = picture.props[heroes[0]].name if heroes else ""
+    count = len(picture.bodies)
+    asked = len(setup.deliverables)
+    backdrop = "" if scene.backdrop is None else f", {scene.backdrop.kind} backdrop"
+    return [
+        {"tray": "brief", "name": "Brief", "closed": bool(scene.brief.story.strip()), "words": "one sentence of story" if not scene.brief.story.strip() else "story told"},
+        {"tray": "materials", "name": "Materials", "closed": True, "words": scene.surface.name + backdrop},
+        {"tray": "things", "name": "Table", "closed": bool(heroes), "words": f"{count} things, hero: {hero_name}" if heroes else (f"{count} things, no hero yet" if count else "nothing on it yet")},
+        {"tray": "camera", "name": "Frame", "closed": True, "words": frame_caption(setup)},
+        {"tray": "deliverables", "name": "Deliverables", "closed": asked > 0, "words": ", ".join(d.name for d in setup.deliverables) or "what is the picture for?"},
+    ]
+
+
+def tideline(row: Scene, picture: Picture, unit: str) -> dict[str, Any]:
+    """Findings above the line, matters of taste and what is meant below it."""
+    meant = {(a["setup"], a["key"]): a["reason"] for a in row.accepted}
+    above, taste, kept = [], [], []
+    for finding in findings(picture):
+        drawn = finding_view(picture, finding, unit)
+        reason = meant.get((picture.setup.name, drawn["key"]))
+        if reason is not None:
+            kept.append({**drawn, "reason": reason})
+        elif finding.severity == "taste":
+            taste.append(drawn)
+        else:
+            above.append(drawn)
+    return {"above": above, "taste": taste[:MOST_TASTE], "kept": kept}
+
+
+def finding_view(picture: Picture, finding: Finding, unit: str) -> dict[str, Any]:
+    """A finding as it is shown, with what it lights and the measure it draws."""
+    title, sentence = finding_words(picture, finding, unit)
+    sheet_width = FRAME_UNITS * picture.view.frame_width / max(picture.view.frame_width, picture.view.frame_height)
+    sheet_height = FRAME_UNITS * picture.view.frame_height / max(picture.view.frame_width, picture.view.frame_height)
+    depth = picture.scene.surface.depth
+    mark = {
+        "things": list(finding.placements),
+        "frame": [[round(a[0] * sheet_width, 1), round(a[1] * sheet_height, 1), round(b[0] * sheet_width, 1), round(b[1] * sheet_height, 1)] for a, b in finding.mark.frame],
+        "table": [[round(a[0], 1), round(depth - a[1], 1), round(b[0], 1), round(depth - b[1], 1)] for a, b in finding.mark.table],
+        "crop": finding.crop,
+    }
+    return {"key": finding_key(finding), "severity": finding.severity, "title": title, "sentence": sentence, "mark": json.dumps(mark), "code": finding.code}
+
+
+@dataclass(frozen=True)
+class ShelfScene:
+    """A scene as it lies on the shelf."""
+
+    row: Scene
+    frame: dict[str, Any]
+    caption: str
+    stops: int
+    mends: int
+    first: str
+
+
+def shelf(studio: Studio, unit: str) -> list[ShelfScene]:
+    """The studio's scenes, newest first, each as a true small frame with what stands in its way."""
+    return [_on_shelf(row, unit) for row in Scene.objects.filter(studio=studio)]
+
+
+def _on_shelf(row: Scene, unit: str) -> ShelfScene:
+    frame, caption, counts, first = _shelf_parts(row.document, json.dumps(row.accepted), row.pk, unit)
+    return ShelfScene(row, frame, caption, counts[0], counts[1], first)
+
+
+@lru_cache(maxsize=256)
+def _shelf_parts(document: str, accepted: str, pk: int, unit: str) -> tuple[dict[str, Any], str, tuple[int, int], str]:
+    scene = read_scene(document.encode())
+    picture = Picture(scene, scene.setups[0])
+    meant = {(a["setup"], a["key"]) for a in json.loads(accepted)}
+    left = [f for f in findings(picture) if (picture.setup.name, finding_key(f)) not in meant]
+    first = finding_words(picture, left[0], unit)[0] if left else ""
+    counts = (sum(f.severity == "stop" for f in left), sum(f.severity == "mend" for f in left))
+    return frame_drawing(picture, prefix=f"s{pk}", live=False), frame_caption(picture.setup), counts, first
+
+
+def export_bytes(row: Scene) -> bytes:
+    """The scene document of the present state."""
+    return write_scene(core_scene(row))

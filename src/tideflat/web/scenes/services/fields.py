@@ -1,0 +1,66 @@
+"""Values as people type them, from a posted form: lengths with units, angles, choices. Faults name the field."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+
+from tideflat.core.errors import FieldError
+from tideflat.core.units import parse_angle_deg, parse_length_mm
+
+
+class Fields:
+    """A posted form, read in the person's unit."""
+
+    def __init__(self, data: Mapping[str, str], unit: str = "mm") -> None:
+        self._data = data
+        self.unit = unit
+
+    def has(self, name: str) -> bool:
+        return bool(self._data.get(name, "").strip())
+
+    def text(self, name: str, most: int = 2000) -> str:
+        value = self._data.get(name, "").strip()
+        if len(value) > most:
+            raise FieldError(name, f"must be at most {most} characters", value)
+        return value
+
+    def length(self, name: str) -> float:
+        """mm; a bare number is in the person's unit."""
+        return self._named(name, lambda text: parse_length_mm(text, self.unit))
+
+    def mm(self, name: str) -> float:
+        """mm, as scripts send it, whatever the person's unit."""
+        return round(self.number(name), 3)
+
+    def angle(self, name: str) -> float:
+        return self._named(name, parse_angle_deg)
+
+    def number(self, name: str) -> float:
+        text = self._data.get(name, "").strip().lower().removeprefix("f/").replace(",", ".").removesuffix("%")
+        try:
+            value = float(text)
+        except ValueError:
+            value = math.nan
+        if not math.isfinite(value):
+            raise FieldError(name, "must be a number", self._data.get(name, ""))
+        return value
+
+    def whole(self, name: str) -> int:
+        value = self.number(name)
+        if value != int(value):
+            raise FieldError(name, "must be a whole number", self._data.get(name, ""))
+        return int(value)
+
+    def choice(self, name: str, choices: tuple[str, ...]) -> str:
+        value = self._data.get(name, "")
+        if value not in choices:
+            raise FieldError(name, "must be one of " + ", ".join(choices), value)
+        return value
+
+    def _named(self, name: str, parse: object) -> float:
+        text = self._data.get(name, "")
+        try:
+            return parse(text)  # type: ignore[operator, no-any-return]
+        except FieldError as error:
+            raise FieldError(name, error.rule, text) from None

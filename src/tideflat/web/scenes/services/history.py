@@ -1,0 +1,121 @@
+"""Begin, change, undo and redo a scene. Every act is one transaction; what was answered is kept."""
+
+from __future__ import annotations
+
+import json
+import zlib
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib.auth.base_user import AbstractBaseUser
+from django.db import transaction
+from django.db.models import F
+
+from tideflat.core import model
+from tideflat.core.errors import TideflatError
+from tideflat.core.formats.scene_reader import read_scene, scene_from_value
+from tideflat.core.formats.scene_writer import scene_value, write_scene
+from tideflat.web.accounts.models import Studio
+
+from ..models import Change, Scene
+
+
+@dataclass(frozen=True)
+class Edit:
+    """What an act makes of a scene. ``accepted`` None leaves the accepted findings as they are."""
+
+    scene: model.Scene
+    label: str
+    accepted: list[dict[str, Any]] | None = None
+    selected: str | None = None
+
+
+class StaleRevision(TideflatError):
+    """The scene was changed elsewhere since the person's window last saw it."""
+
+    def __init__(self, latest: str) -> None:
+        self.latest = latest
+        super().__init__(f"revision: must be the newest; meanwhile: {latest}")
+
+
+def begin_scene(studio: Studio, document: model.Scene, by: AbstractBaseUser | None, label: str) -> Scene:
+    """A new scene whose step 0 is ``document``."""
+    with transaction.atomic():
+        row = Scene(studio=studio, title=document.title, document=write_scene(document).decode(), accepted=[])
+        row.save()
+        Change.objects.create(scene=row, number=0, label=label, state=_packed(row), by=by)
+    return row
+
+
+def change_scene(studio: Studio, scene_id: int, revision: int, by: AbstractBaseUser | None,
+                 make: Callable[[model.Scene, list[dict[str, Any]]], Edit]) -> tuple[Scene, Edit]:
+    """Apply one act to the newest state; what had been undone beyond it is dropped.
+
+    Raises Scene.DoesNotExist outside the studio, StaleRevision when ``revision`` is not the newest, FieldError when the act
+    or what it would lead to breaks a rule; then nothing is changed.
+    """
+    with transaction.atomic():
+        row = _newest(studio, scene_id, revision)
+        edit = make(core_scene(row), list(row.accepted))
+        checked = scene_from_value(scene_value(edit.scene))  # whatever made it, only a valid document is kept
+        row.document = write_scene(checked).decode()
+        row.title = checked.title
+        if edit.accepted is not None:
+            row.accepted = edit.accepted
+        Change.objects.filter(scene=row, number__gt=row.position).delete()
+        row.position += 1
+        row.revision += 1
+        row.save()
+        Change.objects.create(scene=row, number=row.position, label=edit.label[:200], state=_packed(row), by=by)
+    return row, edit
+
+
+def undo(studio: Studio, scene_id: int, revision: int) -> tuple[Scene, str]:
+    """Back to the step before; returns the row and the name of what was undone."""
+    return _travel(studio, scene_id, revision, -1)
+
+
+def redo(studio: Studio, scene_id: int, revision: int) -> tuple[Scene, str]:
+    """Forward to the step after; returns the row and the name of what was done again."""
+    return _travel(studio, scene_id, revision, +1)
+
+
+def _travel(studio: Studio, scene_id: int, revision: int, step: int) -> tuple[Scene, str]:
+    with transaction.atomic():
+        row = _newest(studio, scene_id, revision)
+        steps = {c.number: c for c in Change.objects.filter(scene=row, number__in=(row.position, row.position + step))}
+        goal = steps.get(row.position + step)
+        if goal is None:
+            return row, ""
+        named = steps[row.position].label if step < 0 else goal.label
+        state = json.loads(zlib.decompress(goal.state))
+        row.document, row.accepted = state["document"], state["accepted"]
+        row.title = json.loads(row.document)["title"]
+        row.position += step
+        row.revision += 1
+        row.save()
+    return row, named
+
+
+def core_scene(row: Scene) -> model.Scene:
+    """The row's document as a core value."""
+    return read_scene(row.document.encode())
+
+
+def names_around(row: Scene) -> tuple[str | None, str | None]:
+    """(what undo would undo, what redo would do again); None where there is nothing."""
+    labels = dict(Change.objects.filter(scene=row, number__in=(row.position, row.position + 1)).values_list("number", "label"))
+    return (labels.get(row.position) if row.position else None), labels.get(row.position + 1)
+
+
+def _newest(studio: Studio, scene_id: int, revision: int) -> Scene:
+    row = Scene.objects.get(pk=scene_id, studio=studio)
+    if row.revision != revision:
+        last = Change.objects.filter(scene=row, number=row.position).annotate(who=F("by__first_name")).first()
+        raise StaleRevision((f"{last.who or 'someone'}: {last.label}") if last else "another change")
+    return row
+
+
+def _packed(row: Scene) -> bytes:
+    return zlib.compress(json.dumps({"document": row.document, "accepted": row.accepted}).encode(), 6)

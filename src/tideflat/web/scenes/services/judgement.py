@@ -1,0 +1,68 @@
+"""Acts on findings: apply a remedy, or mean it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tideflat.core.errors import FieldError
+from tideflat.core.evaluate import Picture
+from tideflat.core.findings.finding import Finding, Remedy
+from tideflat.core.findings.registry import findings
+from tideflat.core.findings.remedies import remedy_for
+from tideflat.core.formats.scene_reader import scene_from_value
+from tideflat.core.formats.scene_writer import scene_value
+from tideflat.core.model import Scene
+
+from .fields import Fields
+from .history import Edit
+
+
+def finding_key(finding: Finding) -> str:
+    """One line that names a finding in a set-up: code, crop and placements."""
+    return "|".join((finding.code, finding.crop or "", *finding.placements))
+
+
+def find(scene: Scene, setup_name: str, key: str) -> tuple[Picture, Finding]:
+    """The finding with this key now; raises FieldError when it is gone."""
+    picture = Picture(scene, scene.setup(setup_name))
+    for finding in findings(picture):
+        if finding_key(finding) == key:
+            return picture, finding
+    raise FieldError("finding", "must still be there; it is settled already", show_got=False)
+
+
+def remedied(scene: Scene, remedy: Remedy) -> Scene:
+    """The scene after the remedy's RFC 6902 operations."""
+    value = scene_value(scene)
+    for path, new in remedy.patch:
+        target: Any = value
+        *steps, last = path.strip("/").split("/")
+        for step in steps:
+            target = target[int(step)] if isinstance(target, list) else target[step]
+        target[last] = new
+    return scene_from_value(value)
+
+
+def apply_remedy(scene: Scene, fields: Fields) -> Edit:
+    picture, finding = find(scene, fields.text("setup", 120), fields.text("key", 2000))
+    remedy = remedy_for(picture, finding)
+    if remedy is None:
+        raise FieldError("remedy", "must exist; nothing small clears this finding", show_got=False)
+    selected = dict(remedy.figures).get("placement")
+    return Edit(remedied(scene, remedy), f"remedy: {remedy.sentence}", selected=selected)
+
+
+def accept(scene: Scene, accepted: list[dict[str, Any]], fields: Fields) -> Edit:
+    """Keep a finding on purpose, with the reason."""
+    setup_name = fields.text("setup", 120)
+    _, finding = find(scene, setup_name, fields.text("key", 2000))
+    entry = {"setup": setup_name, "key": finding_key(finding), "reason": fields.text("reason", 300)}
+    kept = [a for a in accepted if (a["setup"], a["key"]) != (setup_name, entry["key"])]
+    return Edit(scene, "meant: " + finding.code.replace(".", ", "), accepted=[*kept, entry])
+
+
+def reconsider(scene: Scene, accepted: list[dict[str, Any]], fields: Fields) -> Edit:
+    """Let a finding that was meant be judged again."""
+    setup_name, key = fields.text("setup", 120), fields.text("key", 2000)
+    return Edit(scene, "judged again: " + key.split("|")[0].replace(".", ", "),
+                accepted=[a for a in accepted if (a["setup"], a["key"]) != (setup_name, key)])

@@ -1,0 +1,79 @@
+"""The bench: one scene, its stage, its trays, its document."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_safe
+
+from tideflat.core.errors import FieldError
+from tideflat.web.accounts.access import member_required
+from tideflat.web.stores.queries import bodies_and_lenses, materials, props_found
+
+from ..queries import export_bytes, picture_of, stage, tray
+from ..services.history import core_scene
+from .parts import find_scene, glance_of, stage_response
+from .remedies import remedy_context
+
+
+@member_required
+@require_safe
+def bench(request: HttpRequest, scene_id: int) -> HttpResponse:
+    """The page; ``show=frame`` or ``show=table`` begins with that view alone."""
+    row = find_scene(request, scene_id)
+    show = request.GET.get("show", "both")
+    context = stage(row, glance_of(request))
+    return render(request, "scenes/bench.html", {**context, "show": show if show in ("both", "table", "frame") else "both"})
+
+
+@member_required
+@require_GET
+def stage_view(request: HttpRequest, scene_id: int) -> HttpResponse:
+    """The stage anew; 204 when the window already has ``revision``."""
+    row = find_scene(request, scene_id)
+    if request.GET.get("if_newer_than") == str(row.revision):
+        return HttpResponse(status=204)
+    return stage_response(request, row, glance_of(request))
+
+
+@member_required
+@require_GET
+def tray_view(request: HttpRequest, scene_id: int) -> HttpResponse:
+    """One tray: the thing in hand, or a station's tools. The two views stay where they are."""
+    row = find_scene(request, scene_id)
+    glance = glance_of(request)
+    picture = picture_of(core_scene(row), glance.setup)
+    context = {"row": row, "scene": picture.scene, "setup": picture.setup, "picture": picture, "glance": glance, "tray": tray(picture, glance)}
+    studio = request.membership.studio  # type: ignore[attr-defined]
+    if glance.tray == "store":
+        context["found"] = props_found(studio, request.GET.get("q", "")[:80])
+        context["q"] = request.GET.get("q", "")[:80]
+    elif glance.tray == "camera":
+        context["bodies"], context["lenses"] = bodies_and_lenses(studio)
+    elif glance.tray == "materials":
+        context["surfaces"], context["backdrops"] = materials(studio)
+    return render(request, "scenes/fragments/tray.html", context)
+
+
+@member_required
+@require_GET
+def remedy_view(request: HttpRequest, scene_id: int) -> HttpResponse:
+    """The remedy of one finding, with its ghost, or why there is none."""
+    row = find_scene(request, scene_id)
+    glance = glance_of(request)
+    try:
+        context = remedy_context(row, glance, request.GET.get("key", "")[:2000])
+    except FieldError:
+        return HttpResponse(status=204)  # it was settled meanwhile; the stage says so
+    return render(request, "scenes/fragments/remedy.html", {**context, "row": row, "glance": glance})
+
+
+@member_required
+@require_GET
+def export_scene(request: HttpRequest, scene_id: int) -> HttpResponse:
+    """The scene document, to take away."""
+    row = find_scene(request, scene_id)
+    response = HttpResponse(export_bytes(row), content_type="application/json; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{slugify(row.title) or "scene"}.tideflat.json"'
+    return response

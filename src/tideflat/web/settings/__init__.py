@@ -1,0 +1,1 @@
+"""Settings: base, and demo, production and test on top of it."""

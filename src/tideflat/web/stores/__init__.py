@@ -1,0 +1,1 @@
+"""What a studio owns: props, surfaces, backdrops, camera bodies, lenses."""

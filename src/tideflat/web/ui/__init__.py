@@ -1,0 +1,1 @@
+"""Elements, icons, styles and scripts; knows no app."""
