@@ -29,7 +29,7 @@ def unknown_migrations() -> list[str]:
     from django.db.migrations.recorder import MigrationRecorder
 
     recorder = MigrationRecorder(connection)
-    known = set(MigrationLoader(None, ignore_no_initial=True).disk_migrations)
+    known = set(MigrationLoader(None).disk_migrations)
     apps = {app for app, _ in known}
     return sorted(f"{app}.{name}" for app, name in recorder.applied_migrations() if app in apps and (app, name) not in known)
 

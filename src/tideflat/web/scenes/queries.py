@@ -52,6 +52,14 @@ class Glance:
     crop: str = ""
     unit: str = "mm"
     may_change: bool = True
+    roles: tuple[str, ...] = model.ROLES
+    holders: tuple[str, ...] = model.HOLDERS
+    sides: tuple[str, ...] = model.SIDES
+    shapes: tuple[dict[str, str], ...] = (
+        {"name": "square", "ratio": "1:1", "words": "square, 1:1"}, {"name": "feed", "ratio": "4:5", "words": "upright, 4:5"},
+        {"name": "story", "ratio": "9:16", "words": "tall, 9:16"}, {"name": "banner", "ratio": "16:9", "words": "wide, 16:9"},
+        {"name": "strip", "ratio": "2:1", "words": "very wide, 2:1"}, {"name": "whole", "ratio": "3:2", "words": "as the sensor, 3:2"},
+    )
 
 
 def picture_of(scene: model.Scene, setup_name: str) -> Picture:
