@@ -28,9 +28,9 @@ def main(argv: list[str] | None = None) -> int:
 def evaluate(arguments: list[str]) -> int:
     """Print everything the core computes of a scene document as one JSON object."""
     from tideflat.core.errors import TideflatError
-    from tideflat.core.formats.evaluation import evaluation
     from tideflat.core.formats.reading import MAX_BYTES
     from tideflat.core.formats.scene_reader import read_scene
+    from tideflat.core.report import evaluation
 
     if len(arguments) != 1:
         return _refuse("arguments: must be one scene document; usage: tideflat evaluate SCENE.tideflat.json")

@@ -39,8 +39,14 @@ def opencv_frame_fractions(camera: dict, points: np.ndarray) -> np.ndarray:
 @pytest.mark.parametrize(("azimuth", "roll", "focus"), TWISTS)
 def test_points_agree_with_opencv_to_a_hundred_thousandth(elevation, sensor, orientation, azimuth, roll, focus):
     value = scene_value(
-        elevation=elevation, sensor=SENSORS[sensor], orientation=orientation, azimuth=azimuth, roll=roll,
-        focus=None if focus is None else {"point": focus}, lens={"focal_length": 35, "min_focus": 200}, aim=[450, 300, 40],
+        elevation=elevation,
+        sensor=SENSORS[sensor],
+        orientation=orientation,
+        azimuth=azimuth,
+        roll=roll,
+        focus=None if focus is None else {"point": focus},
+        lens={"focal_length": 35, "min_focus": 200},
+        aim=[450, 300, 40],
     )
     ours = picture(value).view.project(POINTS)
     expected = opencv_frame_fractions(value["setups"][0]["camera"], POINTS)

@@ -107,8 +107,7 @@ class Picture:
 
     def field_of_view_deg(self) -> tuple[float, float]:
         view = self.view
-        wide, high = (2 * np.degrees(np.arctan(side / (2 * view.principal_distance)))
-                      for side in (view.frame_width, view.frame_height))
+        wide, high = (2 * np.degrees(np.arctan(side / (2 * view.principal_distance))) for side in (view.frame_width, view.frame_height))
         return float(wide), float(high)
 
     def hero_ids(self) -> tuple[str, ...]:
@@ -123,9 +122,13 @@ class Picture:
         inside = _within(silhouette.outline, FULL_FRAME)
         visible = _within(self.hiding.visible[placement_id], FULL_FRAME)
         return PlacedThing(
-            (float(u), float(v)), silhouette.box,
-            _share(inside.area, whole), _share(visible.area, inside.area), float(visible.area),
-            blur_mm(self.view.focal_length, self.setup.camera.aperture, self.view.focus_distance, float(depth)), visible,
+            (float(u), float(v)),
+            silhouette.box,
+            _share(inside.area, whole),
+            _share(visible.area, inside.area),
+            float(visible.area),
+            blur_mm(self.view.focal_length, self.setup.camera.aperture, self.view.focus_distance, float(depth)),
+            visible,
         )
 
 

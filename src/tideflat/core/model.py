@@ -9,20 +9,46 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from .errors import FieldError
-from .solids.shapes import Shape
+from .shapes import Shape
 
 Role = Literal["hero", "support", "accent", "linear", "cloth", "filler", "scatter", "riser", "foreground", "off-frame"]
 ROLES: tuple[str, ...] = (
-    "hero", "support", "accent", "linear", "cloth", "filler", "scatter", "riser", "foreground", "off-frame",
+    "hero",
+    "support",
+    "accent",
+    "linear",
+    "cloth",
+    "filler",
+    "scatter",
+    "riser",
+    "foreground",
+    "off-frame",
 )
 FINISHES: tuple[str, ...] = ("matte", "satin", "gloss", "metal", "glass")
 HOLDERS: tuple[str, ...] = ("riser", "arm", "thread", "tape", "hand")
 LEANINGS: tuple[str, ...] = (
-    "hero_place", "order", "edges", "spacing", "palette", "shadow", "focus", "likeness", "fullness",
+    "hero_place",
+    "order",
+    "edges",
+    "spacing",
+    "palette",
+    "shadow",
+    "focus",
+    "likeness",
+    "fullness",
 )
 SCHEMES: tuple[str, ...] = (
-    "crescent", "diagonal", "depth-diagonal", "centre", "off-centre", "s-curve", "triangle", "arc", "border",
-    "squared", "stagger",
+    "crescent",
+    "diagonal",
+    "depth-diagonal",
+    "centre",
+    "off-centre",
+    "s-curve",
+    "triangle",
+    "arc",
+    "border",
+    "squared",
+    "stagger",
 )
 SIDES: tuple[str, ...] = ("top", "bottom", "left", "right")
 GUIDE_KINDS: tuple[str, ...] = ("centre", "third", "golden", "line", "registration")

@@ -10,9 +10,17 @@ from .errors import FieldError
 MM_PER_INCH = 25.4  # exact, by the international yard and pound agreement of 1959
 
 _MM_PER_UNIT = {
-    "mm": 1.0, "cm": 10.0, "m": 1000.0,
-    "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH, '"': MM_PER_INCH, "″": MM_PER_INCH, "''": MM_PER_INCH,
-    "ft": 12 * MM_PER_INCH, "'": 12 * MM_PER_INCH,
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    "in": MM_PER_INCH,
+    "inch": MM_PER_INCH,
+    "inches": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "″": MM_PER_INCH,
+    "''": MM_PER_INCH,
+    "ft": 12 * MM_PER_INCH,
+    "'": 12 * MM_PER_INCH,
 }
 _NUMBER = r"(?:\d+\s+\d+\s*/\s*\d+|\d+\s*/\s*\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
 _LENGTH = re.compile(rf"^\s*([+-−]?)\s*({_NUMBER})\s*([a-zA-Z\"″']*)\s*$".replace("+-−", "+\\-−"))

@@ -8,6 +8,7 @@ import socket
 import sqlite3
 import sys
 from pathlib import Path
+from typing import Any
 
 HOST = "127.0.0.1"
 
@@ -33,8 +34,9 @@ def _prepare() -> str | None:
     import django
     from django.conf import settings
 
-    if settings.DATABASES["default"]["ENGINE"].endswith("sqlite3"):
-        Path(settings.DATABASES["default"]["NAME"]).parent.mkdir(parents=True, exist_ok=True)
+    database: dict[str, Any] = dict(settings.DATABASES["default"])
+    if database["ENGINE"].endswith("sqlite3"):
+        Path(database["NAME"]).parent.mkdir(parents=True, exist_ok=True)
     django.setup()
     from django.core.management import call_command
 
@@ -42,8 +44,10 @@ def _prepare() -> str | None:
 
     unknown = unknown_migrations()
     if unknown:
-        return (f"The database was made by a newer Tideflat (it knows {unknown[0]}). Start that version, "
-                "or point TIDEFLAT_DATABASE at another file.")
+        return (
+            f"The database was made by a newer Tideflat (it knows {unknown[0]}). Start that version, "
+            "or point TIDEFLAT_DATABASE at another file."
+        )
     call_command("migrate", verbosity=0, interactive=False)
     call_command("collectstatic", verbosity=0, interactive=False)
     return None

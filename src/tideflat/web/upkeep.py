@@ -6,6 +6,7 @@ import sqlite3
 import time
 from contextlib import closing
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 
@@ -16,7 +17,7 @@ class BackupFault(Exception):
 
 def database_path() -> Path:
     """The SQLite file; raises BackupFault for another kind of database, which has tools of its own."""
-    database = settings.DATABASES["default"]
+    database: dict[str, Any] = dict(settings.DATABASES["default"])
     if not database["ENGINE"].endswith("sqlite3"):
         raise BackupFault("this database is not SQLite; use its own tools")
     return Path(database["NAME"])

@@ -35,8 +35,9 @@ def corners_on_table(view: View, window: Rect = FULL_FRAME) -> tuple[tuple[float
     return tuple(view.on_plane(u, v) for u, v in ((left, top), (right, top), (right, bottom), (left, bottom)))
 
 
-def seen_on_plane(view: View, window: Rect, origin: np.ndarray, along: np.ndarray, across: np.ndarray,
-                  limits: tuple[float, float, float, float]) -> np.ndarray:
+def seen_on_plane(
+    view: View, window: Rect, origin: np.ndarray, along: np.ndarray, across: np.ndarray, limits: tuple[float, float, float, float]
+) -> np.ndarray:
     """(n, 2) polygon, in the coordinates of the plane ``origin + s along + t across``, of what ``window`` sees of it.
 
     ``limits`` (s0, t0, s1, t1) bounds the search. Each edge of the window is a plane through the lens, so a half-plane here.
@@ -44,8 +45,7 @@ def seen_on_plane(view: View, window: Rect, origin: np.ndarray, along: np.ndarra
     s0, t0, s1, t1 = limits
     polygon = np.array([[s0, t0], [s1, t0], [s1, t1], [s0, t1]], dtype=float)
     rows = view.matrix
-    edges = (rows[0] - window[0] * rows[2], window[2] * rows[2] - rows[0],
-             rows[1] - window[1] * rows[2], window[3] * rows[2] - rows[1])
+    edges = (rows[0] - window[0] * rows[2], window[2] * rows[2] - rows[0], rows[1] - window[1] * rows[2], window[3] * rows[2] - rows[1])
     for edge in edges:
         weights = np.array([edge[:3] @ along, edge[:3] @ across])
         polygon = clip_half_plane(polygon, weights, float(edge[:3] @ origin + edge[3]))
@@ -55,8 +55,9 @@ def seen_on_plane(view: View, window: Rect, origin: np.ndarray, along: np.ndarra
 def seen_on_table(view: View, window: Rect = FULL_FRAME, *, y_max: float | None = None) -> np.ndarray:
     """(n, 2) polygon of table-plane points the window sees, x and y in mm, up to ``y_max``; may reach FAR_AWAY_MM."""
     top = FAR_AWAY_MM if y_max is None else y_max
-    return seen_on_plane(view, window, np.zeros(3), np.array([1.0, 0, 0]), np.array([0, 1.0, 0]),
-                         (-FAR_AWAY_MM, -FAR_AWAY_MM, FAR_AWAY_MM, top))
+    return seen_on_plane(
+        view, window, np.zeros(3), np.array([1.0, 0, 0]), np.array([0, 1.0, 0]), (-FAR_AWAY_MM, -FAR_AWAY_MM, FAR_AWAY_MM, top)
+    )
 
 
 def backdrop_seen(view: View, backdrop: Backdrop, window: Rect = FULL_FRAME) -> BackdropSeen:
@@ -65,8 +66,14 @@ def backdrop_seen(view: View, backdrop: Backdrop, window: Rect = FULL_FRAME) -> 
     ``slide`` is the shortest move that leaves the least shortfall; where the backdrop is too narrow for any, the one that
     shares the shortfall evenly. ``seen`` is None when nothing, or something endless, is seen of the plane.
     """
-    polygon = seen_on_plane(view, window, np.array([0.0, backdrop.y, 0.0]), np.array([1.0, 0, 0]), np.array([0, 0, 1.0]),
-                            (-FAR_AWAY_MM, 0.0, FAR_AWAY_MM, FAR_AWAY_MM))
+    polygon = seen_on_plane(
+        view,
+        window,
+        np.array([0.0, backdrop.y, 0.0]),
+        np.array([1.0, 0, 0]),
+        np.array([0, 0, 1.0]),
+        (-FAR_AWAY_MM, 0.0, FAR_AWAY_MM, FAR_AWAY_MM),
+    )
     if len(polygon) < 3 or np.abs(polygon).max() >= FAR_AWAY_MM * 0.999:
         return BackdropSeen(None, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
     x0, x1 = float(polygon[:, 0].min()), float(polygon[:, 0].max())

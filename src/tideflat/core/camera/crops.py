@@ -57,16 +57,25 @@ def crop_of(deliverable: Deliverable, camera: Camera) -> Crop:
     if min(box) < -CROP_SLACK or max(box) > 1 + CROP_SLACK:
         low_u, low_v = round(wide / 2, 4), round(high / 2, 4)
         raise FieldError(
-            "centre", f"must keep the crop inside the frame: u from {low_u:g} to {round(1 - low_u, 4):g}, "
-            f"v from {low_v:g} to {round(1 - low_v, 4):g}", list(deliverable.centre))
+            "centre",
+            f"must keep the crop inside the frame: u from {low_u:g} to {round(1 - low_u, 4):g}, "
+            f"v from {low_v:g} to {round(1 - low_v, 4):g}",
+            list(deliverable.centre),
+        )
     left, top, right, bottom = (min(max(edge, 0.0), 1.0) for edge in box)
     box = (left, top, right, bottom)
     across, down = camera.frame_pixels
     covered = ((right - left) * across, (bottom - top) * down)
     asked = deliverable.pixels
     enlargement = 1.0 if asked is None else max(asked[0] / covered[0], asked[1] / covered[1])
-    return Crop(deliverable.name, box, (round(covered[0]), round(covered[1])),
-                (right - left) * (bottom - top), enlargement, copy_box(deliverable, box))
+    return Crop(
+        deliverable.name,
+        box,
+        (round(covered[0]), round(covered[1])),
+        (right - left) * (bottom - top),
+        enlargement,
+        copy_box(deliverable, box),
+    )
 
 
 def copy_box(deliverable: Deliverable, crop: Rect) -> Rect | None:
@@ -79,8 +88,10 @@ def copy_box(deliverable: Deliverable, crop: Rect) -> Rect | None:
     else:
         share = space.share or 0.0
         left, top, right, bottom = {
-            "top": (0.0, 0.0, 1.0, share), "bottom": (0.0, 1 - share, 1.0, 1.0),
-            "left": (0.0, 0.0, share, 1.0), "right": (1 - share, 0.0, 1.0, 1.0),
+            "top": (0.0, 0.0, 1.0, share),
+            "bottom": (0.0, 1 - share, 1.0, 1.0),
+            "left": (0.0, 0.0, share, 1.0),
+            "right": (1 - share, 0.0, 1.0, 1.0),
         }[space.side or "top"]
     wide, high = crop[2] - crop[0], crop[3] - crop[1]
     return (crop[0] + left * wide, crop[1] + top * high, crop[0] + right * wide, crop[1] + bottom * high)

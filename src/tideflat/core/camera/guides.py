@@ -80,8 +80,9 @@ def surface_thirds(surface: Surface) -> tuple[Line, ...]:
 
 def projected_line(view: View, start: tuple[float, float, float], end: tuple[float, float, float]) -> Line | None:
     """A straight line of the table, as the frame sees it; None when it lies wholly behind the lens."""
-    clipped = clip_line(np.array(start, dtype=float), np.array(end, dtype=float), view.forward,
-                        float(-view.forward @ view.position) - NEAR_DEPTH_MM)
+    clipped = clip_line(
+        np.array(start, dtype=float), np.array(end, dtype=float), view.forward, float(-view.forward @ view.position) - NEAR_DEPTH_MM
+    )
     if clipped is None:
         return None
     a, b = view.project(np.stack(clipped))

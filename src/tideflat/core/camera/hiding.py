@@ -14,6 +14,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
 
+from ..shapes import Cloth
 from ..solids.body import Body
 from ..solids.mesh import ray_depths, triangles
 from ..tolerances import CONTACT_MM
@@ -50,10 +51,7 @@ def hiding(seen: dict[str, Silhouette], view: View, transparent: frozenset[str])
             hidden[far.body.id].append(_only_on(far, cover, seen))
         if counter_cover is not None and far.body.id not in transparent:
             hidden[near.body.id].append(_only_on(near, counter_cover, seen))
-    visible = {
-        i: _uncovered(seen[i].outline, tuple(covers)) if covers else seen[i].outline
-        for i, covers in hidden.items()
-    }
+    visible = {i: _uncovered(seen[i].outline, tuple(covers)) if covers else seen[i].outline for i, covers in hidden.items()}
     return Hiding(tuple(in_front), visible)
 
 
@@ -91,9 +89,7 @@ def _settle(a: Silhouette, b: Silhouette, view: View) -> tuple[Silhouette, Silho
     return near, far, near.outline, None
 
 
-def _content_and_dish(
-    content: Silhouette, dish: Silhouette, view: View
-) -> tuple[Silhouette, Silhouette, BaseGeometry, BaseGeometry]:
+def _content_and_dish(content: Silhouette, dish: Silhouette, view: View) -> tuple[Silhouette, Silhouette, BaseGeometry, BaseGeometry]:
     """What lies in a dish is seen through its mouth; the dish's near wall hides the rest of it."""
     rim = dish.body.opening
     assert rim is not None
@@ -118,6 +114,9 @@ def lies_in(content: Body, dish: Body) -> bool:
 def front_order(a: Silhouette, b: Silhouette, view: View) -> int:
     """+1 when ``a`` is in front of ``b``, -1 when behind, 0 when rays cannot tell either."""
     eye = view.position
+    for low, high, sign in ((b.body, a.body, 1), (a.body, b.body, -1)):
+        if isinstance(low.shape, Cloth) and not isinstance(high.shape, Cloth) and high.z_min >= low.z_min - CONTACT_MM:
+            return sign if eye[2] >= low.z_max else -sign  # cloth gives way: what stands in it stands on it
     for low, high, sign in ((b.body, a.body, 1), (a.body, b.body, -1)):
         if high.z_min >= low.z_max - CONTACT_MM:  # a level plane parts them
             middle = (high.z_min + low.z_max) / 2

@@ -54,8 +54,11 @@ def object_distance_mm(f_mm: float, sensor_distance_mm: float) -> float:
     """u from D, the distance of sensor plane to subject: ``u = D/2 + sqrt(D^2/4 - f D)``; needs D >= 4 f."""
     rest = sensor_distance_mm**2 / 4 - f_mm * sensor_distance_mm
     if rest < 0:
-        raise OpticsError("min_focus", f"must be at least four focal lengths ({4 * f_mm:g} mm) from the sensor, "
-                          "or max_magnification be given (internal focusing)", sensor_distance_mm)
+        raise OpticsError(
+            "min_focus",
+            f"must be at least four focal lengths ({4 * f_mm:g} mm) from the sensor, or max_magnification be given (internal focusing)",
+            sensor_distance_mm,
+        )
     return sensor_distance_mm / 2 + math.sqrt(rest)
 
 

@@ -34,11 +34,13 @@ class View:
     @property
     def matrix(self) -> np.ndarray:
         """(3, 4): (x, y, z, 1) to (u depth, v depth, depth)."""
-        rows = np.stack([
-            0.5 * self.forward + self.principal_distance / self.frame_width * self.right,
-            0.5 * self.forward - self.principal_distance / self.frame_height * self.up,
-            self.forward,
-        ])
+        rows = np.stack(
+            [
+                0.5 * self.forward + self.principal_distance / self.frame_width * self.right,
+                0.5 * self.forward - self.principal_distance / self.frame_height * self.up,
+                self.forward,
+            ]
+        )
         return np.column_stack([rows, -rows @ self.position])
 
     @property
@@ -100,6 +102,14 @@ def view_of(camera: Camera) -> View:
         raise OpticsError(path, f"must put the plane of focus further from the lens than its focal length of {f:.4g} mm", u)
     m = magnification(f, u)
     return View(
-        position, np.cos(r) * right - np.sin(r) * up, np.cos(r) * up + np.sin(r) * right, forward,
-        f, u, m, f * (1 + m), camera.frame_width_mm, camera.frame_height_mm,
+        position,
+        np.cos(r) * right - np.sin(r) * up,
+        np.cos(r) * up + np.sin(r) * right,
+        forward,
+        f,
+        u,
+        m,
+        f * (1 + m),
+        camera.frame_width_mm,
+        camera.frame_height_mm,
     )

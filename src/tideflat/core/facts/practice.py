@@ -14,7 +14,7 @@ TANGENT = Fact(0.8, "% of the frame's long side", _PRACTICE)
 #: A thing of which less than this is seen at an edge peeks in like a mistake.
 SLIVER = Fact(15, "% of the thing's outline", _PRACTICE)
 #: A hero smaller than this in the frame is not the subject of the picture.
-HERO_SHARE = Fact(4, "% of the frame", _PRACTICE)
+HERO_SHARE = Fact(2.5, "% of the frame", _PRACTICE)
 #: Room for clamp and arm above the camera body.
 CEILING_CLEARANCE = Fact(60, "mm", _PRACTICE)
 #: Words stay legible when no more than this of their area is occupied.

@@ -40,11 +40,23 @@ class Candidate:
 def candidates(picture: Picture, finding: Finding) -> Iterator[Candidate]:
     """Candidates for one finding. Nothing locked is ever moved."""
     makers: dict[str, Callable[[Picture, Finding], Iterator[Candidate]]] = {
-        "hero.missing": _name_hero, "hero.several": _keep_one_hero, "hero.cut": _for_cut_hero, "hero.small": _come_closer,
-        "spacing.overlap": _part, "spacing.tight": _part, "tangent.pair": _part_in_frame, "tangent.edge": _off_the_edge,
-        "edge.sliver": _off_the_edge, "rig.ceiling": _come_closer, "lens.min_focus": _into_focus_reach,
-        "lens.too_far": _into_focus_reach, "surface.edge": _see_less, "backdrop.narrow": _for_narrow_backdrop,
-        "focus.hero": _sharpen, "copy.occupied": _clear_copy, "support.floating": _lower,
+        "hero.missing": _name_hero,
+        "hero.several": _keep_one_hero,
+        "hero.cut": _for_cut_hero,
+        "hero.small": _come_closer,
+        "spacing.overlap": _part,
+        "spacing.tight": _part,
+        "tangent.pair": _part_in_frame,
+        "tangent.edge": _off_the_edge,
+        "edge.sliver": _off_the_edge,
+        "rig.ceiling": _come_closer,
+        "lens.min_focus": _into_focus_reach,
+        "lens.too_far": _into_focus_reach,
+        "surface.edge": _see_less,
+        "backdrop.narrow": _for_narrow_backdrop,
+        "focus.hero": _sharpen,
+        "copy.occupied": _clear_copy,
+        "support.floating": _lower,
     }
     yield from makers[finding.code](picture, finding)
 
@@ -64,8 +76,12 @@ def _is_free(scene: Scene, placement_id: str) -> bool:
 def _move(picture: Picture, placement_id: str, dx: float, dy: float) -> Candidate:
     length = float(np.hypot(dx, dy))
     name = label(picture, placement_id)
-    return Candidate("move", (("placement", placement_id), ("dx", round(dx, 1)), ("dy", round(dy, 1)), ("mm", round(length, 1))),
-                     f"move {name} {length:.0f} mm", moved(picture.scene, placement_id, dx, dy))
+    return Candidate(
+        "move",
+        (("placement", placement_id), ("dx", round(dx, 1)), ("dy", round(dy, 1)), ("mm", round(length, 1))),
+        f"move {name} {length:.0f} mm",
+        moved(picture.scene, placement_id, dx, dy),
+    )
 
 
 def _lesser_first(picture: Picture, ids: tuple[str, ...]) -> list[str]:
@@ -183,8 +199,12 @@ def _shift_crop(picture: Picture, crop_name: str, du: float, dv: float) -> Itera
         return
     changed = replace(deliverable, centre=centre)
     others = tuple(changed if d.name == crop_name else d for d in setup.deliverables)
-    yield Candidate("crop", (("crop", crop_name), ("centre", list(centre))), f"move the crop {crop_name}",
-                    picture.scene.with_setup(setup.name, replace(setup, deliverables=others)))
+    yield Candidate(
+        "crop",
+        (("crop", crop_name), ("centre", list(centre))),
+        f"move the crop {crop_name}",
+        picture.scene.with_setup(setup.name, replace(setup, deliverables=others)),
+    )
 
 
 def _with_camera(picture: Picture, kind: str, sentence: str, figures: tuple[tuple[str, Any], ...], **changes: Any) -> Candidate:
@@ -196,8 +216,13 @@ def _step(picture: Picture, distance: float) -> Candidate:
     distance = round(distance, 1)
     change = distance - picture.setup.camera.distance
     way = "back" if change > 0 else "closer"
-    return _with_camera(picture, "step", f"step {way} {abs(change):.0f} mm",
-                        (("distance", distance), ("mm", round(abs(change), 1)), ("way", way)), distance=distance)
+    return _with_camera(
+        picture,
+        "step",
+        f"step {way} {abs(change):.0f} mm",
+        (("distance", distance), ("mm", round(abs(change), 1)), ("way", way)),
+        distance=distance,
+    )
 
 
 def _aim(picture: Picture, right_mm: float, up_mm: float) -> Candidate:
@@ -207,9 +232,13 @@ def _aim(picture: Picture, right_mm: float, up_mm: float) -> Candidate:
     onward = onward / np.linalg.norm(onward) if np.linalg.norm(onward) > 0.5 else np.array([0, 0, 1.0])
     shift = right_mm * view.right + up_mm * onward
     aim = tuple(round(float(a + s), 1) for a, s in zip(camera.aim, shift, strict=True))
-    return _with_camera(picture, "aim", f"carry the camera {np.hypot(right_mm, up_mm):.0f} mm",
-                        (("aim", list(aim)), ("mm", round(float(np.hypot(right_mm, up_mm)), 1)),
-                         ("right", round(right_mm, 1)), ("up", round(up_mm, 1))), aim=aim)
+    return _with_camera(
+        picture,
+        "aim",
+        f"carry the camera {np.hypot(right_mm, up_mm):.0f} mm",
+        (("aim", list(aim)), ("mm", round(float(np.hypot(right_mm, up_mm)), 1)), ("right", round(right_mm, 1)), ("up", round(up_mm, 1))),
+        aim=aim,
+    )
 
 
 def _camera_nudges(picture: Picture) -> Iterator[Candidate]:
@@ -232,8 +261,9 @@ def _for_cut_hero(picture: Picture, finding: Finding) -> Iterator[Candidate]:
     dv = max(0.0, window[1] + margin - box[1]) - max(0.0, box[3] + margin - window[3])
     if finding.crop is not None:
         yield from _shift_crop(picture, finding.crop, -du, -dv)
-        yield from _shift_crop(picture, finding.crop, (box[0] + box[2]) / 2 - (window[0] + window[2]) / 2,
-                               (box[1] + box[3]) / 2 - (window[1] + window[3]) / 2)
+        yield from _shift_crop(
+            picture, finding.crop, (box[0] + box[2]) / 2 - (window[0] + window[2]) / 2, (box[1] + box[3]) / 2 - (window[1] + window[3]) / 2
+        )
     per_u = picture.size_at_aim[0]
     per_v = picture.size_at_aim[1] / max(float(np.hypot(*picture.view.up[:2])), 0.3)
     for stretch in (1.0, 1.4):
@@ -299,8 +329,12 @@ def _for_narrow_backdrop(picture: Picture, finding: Finding) -> Iterator[Candida
     for way in (slide, slide + np.sign(slide), whole):
         if way:
             x = round(backdrop.x + float(way), 1)
-            yield Candidate("slide", (("x", x), ("mm", round(abs(float(way)), 1)), ("way", "right" if way > 0 else "left")),
-                            f"slide the backdrop {abs(way):.0f} mm", replace(picture.scene, backdrop=replace(backdrop, x=x)))
+            yield Candidate(
+                "slide",
+                (("x", x), ("mm", round(abs(float(way)), 1)), ("way", "right" if way > 0 else "left")),
+                f"slide the backdrop {abs(way):.0f} mm",
+                replace(picture.scene, backdrop=replace(backdrop, x=x)),
+            )
     across = {"left": 1.0, "right": -1.0}
     right = sum(across.get(side, 0.0) for side in finding.sides) * (finding.measure + 2)
     if right and abs(right) < 300:
@@ -325,8 +359,14 @@ def _sharpen(picture: Picture, finding: Finding) -> Iterator[Candidate]:
     for n in [n for n in stops if n >= here * 0.999][:2]:
         yield _with_camera(picture, "aperture", f"stop down to f/{n:g}", (("aperture", n),), aperture=n)
     for n in [n for n in stops if n >= there * 0.999][:2]:
-        yield _with_camera(picture, "refocus_and_aperture", f"focus through the middle of the hero at f/{n:g}",
-                           (("point", list(refocused["focus"])), ("aperture", n)), aperture=n, **refocused)
+        yield _with_camera(
+            picture,
+            "refocus_and_aperture",
+            f"focus through the middle of the hero at f/{n:g}",
+            (("point", list(refocused["focus"])), ("aperture", n)),
+            aperture=n,
+            **refocused,
+        )
 
 
 def _clear_copy(picture: Picture, finding: Finding) -> Iterator[Candidate]:
@@ -340,7 +380,12 @@ def _clear_copy(picture: Picture, finding: Finding) -> Iterator[Candidate]:
             scene = None  # type: ignore[assignment]
             break
         box = picture.silhouettes[i].box
-        ways = [(room[0] - margin - box[2], 0.0), (room[2] + margin - box[0], 0.0), (0.0, room[1] - margin - box[3]), (0.0, room[3] + margin - box[1])]
+        ways = [
+            (room[0] - margin - box[2], 0.0),
+            (room[2] + margin - box[0], 0.0),
+            (0.0, room[1] - margin - box[3]),
+            (0.0, room[3] + margin - box[1]),
+        ]
         shifts = [s for s in (table_shift(picture, i, du, dv) for du, dv in ways) if s is not None]
         if not shifts:
             scene = None  # type: ignore[assignment]
@@ -354,8 +399,12 @@ def _clear_copy(picture: Picture, finding: Finding) -> Iterator[Candidate]:
                     yield _move(picture, i, shift[0] * stretch, shift[1] * stretch)
     if scene is not None and len(moves) > 1:
         total = max(mm for _, mm in moves)
-        yield Candidate("move_several", (("placements", [i for i, _ in moves]), ("mm", round(total, 1))),
-                        f"move {len(moves)} things out of the words, at most {total:.0f} mm", scene)
+        yield Candidate(
+            "move_several",
+            (("placements", [i for i, _ in moves]), ("mm", round(total, 1))),
+            f"move {len(moves)} things out of the words, at most {total:.0f} mm",
+            scene,
+        )
     for du, dv in ((0.05, 0), (-0.05, 0), (0, 0.05), (0, -0.05), (0.12, 0), (-0.12, 0), (0, 0.12), (0, -0.12)):
         yield from _shift_crop(picture, crop.name, du, dv)
     yield from _camera_nudges(picture)
@@ -370,8 +419,12 @@ def _name_hero(picture: Picture, finding: Finding) -> Iterator[Candidate]:
 
 
 def _with_role(picture: Picture, placement: Placement, role: str) -> Candidate:
-    return Candidate("role", (("placement", placement.id), ("role", role)), f"make {label(picture, placement.id)} the {role}",
-                     picture.scene.with_placement(replace(placement, role=role)))
+    return Candidate(
+        "role",
+        (("placement", placement.id), ("role", role)),
+        f"make {label(picture, placement.id)} the {role}",
+        picture.scene.with_placement(replace(placement, role=role)),
+    )
 
 
 def _keep_one_hero(picture: Picture, finding: Finding) -> Iterator[Candidate]:

@@ -32,7 +32,13 @@ def find(picture: Picture) -> Iterator[Finding]:
         who = sorted((i for i, part in taken.items() if part.area / room.area * 100 > OCCUPANT), key=lambda i: -taken[i].area)
         u0, v0, u1, v1 = shapely.union_all([taken[i] for i in who]).bounds
         yield Finding(
-            "copy.occupied", "mend", tuple(sorted(who)), round(share, 2), COPY_OCCUPIED.value, "%",
+            "copy.occupied",
+            "mend",
+            tuple(sorted(who)),
+            round(share, 2),
+            COPY_OCCUPIED.value,
+            "%",
             f"{share:.0f} % of the room for words in {crop.name} is taken by {', '.join(label(picture, i) for i in who)}",
-            crop=crop.name, mark=Mark(frame=(((u0, v0), (u1, v1)),)),
+            crop=crop.name,
+            mark=Mark(frame=(((u0, v0), (u1, v1)),)),
         )

@@ -74,9 +74,15 @@ def find_pairs(picture: Picture) -> Iterator[Finding]:
         if not any(_holds(window, middle) for _, window in picture.windows):
             continue
         yield Finding(
-            "tangent.pair", "mend", (a, b), round(measure, 3), limit, "% of the frame's long side",
+            "tangent.pair",
+            "mend",
+            (a, b),
+            round(measure, 3),
+            limit,
+            "% of the frame's long side",
             f"the outlines of {label(picture, a)} and {label(picture, b)} are {words}; clear of {limit:g} % they read as meant",
-            sides=("apart",) if gap > 0 else ("over",), mark=Mark(frame=(ends,)),
+            sides=("apart",) if gap > 0 else ("over",),
+            mark=Mark(frame=(ends,)),
         )
 
 
@@ -106,9 +112,16 @@ def find_edges(picture: Picture) -> Iterator[Finding]:
                 told.add((side, at))
                 where = "the frame" if crop is None else f"the crop {crop}"
                 yield Finding(
-                    "tangent.edge", "mend", (i,), round(abs(gap), 3), TANGENT.value, "% of the frame's long side",
+                    "tangent.edge",
+                    "mend",
+                    (i,),
+                    round(abs(gap), 3),
+                    TANGENT.value,
+                    "% of the frame's long side",
                     f"{label(picture, i)} only just {'touches' if gap <= 0 else 'clears'} the {side} edge of {where}",
-                    crop=crop, sides=(side,), mark=_edge_mark(silhouette.box, window, side),
+                    crop=crop,
+                    sides=(side,),
+                    mark=_edge_mark(silhouette.box, window, side),
                 )
                 break
 
@@ -116,8 +129,10 @@ def find_edges(picture: Picture) -> Iterator[Finding]:
 def _edge_gaps(box: Rect, window: Rect, scale: tuple[float, float]) -> tuple[tuple[str, float, float], ...]:
     """(side, where that edge is, room between outline and edge in % of the long side, negative when passed)."""
     return (
-        ("left", window[0], (box[0] - window[0]) * scale[0]), ("right", window[2], (window[2] - box[2]) * scale[0]),
-        ("top", window[1], (box[1] - window[1]) * scale[1]), ("bottom", window[3], (window[3] - box[3]) * scale[1]),
+        ("left", window[0], (box[0] - window[0]) * scale[0]),
+        ("right", window[2], (window[2] - box[2]) * scale[0]),
+        ("top", window[1], (box[1] - window[1]) * scale[1]),
+        ("bottom", window[3], (window[3] - box[3]) * scale[1]),
     )
 
 
@@ -142,9 +157,15 @@ def find_slivers(picture: Picture) -> Iterator[Finding]:
             where = "the frame" if crop is None else f"the crop {crop}"
             shown = shapely.intersection(silhouette.outline, shapely.box(*window)).bounds
             yield Finding(
-                "edge.sliver", "mend", (i,), round(inside, 2), SLIVER.value, "%",
+                "edge.sliver",
+                "mend",
+                (i,),
+                round(inside, 2),
+                SLIVER.value,
+                "%",
                 f"{inside:.0f} % of {label(picture, i)} peeks into {where}; under {SLIVER.value:g} % it looks like a mistake",
-                crop=crop, leaning="edges", sides=passed_sides(silhouette.box, window),
+                crop=crop,
+                leaning="edges",
+                sides=passed_sides(silhouette.box, window),
                 mark=Mark(frame=(((shown[0], shown[1]), (shown[2], shown[3])),)),
             )
-

@@ -33,7 +33,9 @@ class Remedy:
 
     def as_value(self) -> dict[str, Any]:
         return {
-            "kind": self.kind, **dict(self.figures), "sentence": self.sentence,
+            "kind": self.kind,
+            **dict(self.figures),
+            "sentence": self.sentence,
             "patch": [{"op": "add", "path": path, "value": value} for path, value in self.patch],
         }
 

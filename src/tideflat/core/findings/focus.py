@@ -27,9 +27,15 @@ def find(picture: Picture) -> Iterator[Finding]:
             continue
         side = "near" if before >= behind else "far"
         yield Finding(
-            "focus.hero", "mend", (hero,), round(measure, 1), 0, "mm",
+            "focus.hero",
+            "mend",
+            (hero,),
+            round(measure, 1),
+            0,
+            "mm",
             f"{measure:.0f} mm of the hero {label(picture, hero)} lie {'before' if side == 'near' else 'behind'} what is sharp at f/{picture.setup.camera.aperture:g}",
-            leaning="focus", sides=(side,),
+            leaning="focus",
+            sides=(side,),
         )
 
 

@@ -19,8 +19,15 @@ def find(picture: Picture) -> Iterator[Finding]:
         return
     if len(heroes) > 1:
         names = " and ".join(label(picture, h) for h in heroes)
-        yield Finding("hero.several", "mend", heroes, len(heroes), 1, "heroes",
-                      f"{len(heroes)} heroes share the picture ({names}); one only leads the eye")
+        yield Finding(
+            "hero.several",
+            "mend",
+            heroes,
+            len(heroes),
+            1,
+            "heroes",
+            f"{len(heroes)} heroes share the picture ({names}); one only leads the eye",
+        )
     for hero in heroes:
         yield from _cut(picture, hero)
         yield from _small(picture, hero)
@@ -36,21 +43,39 @@ def _cut(picture: Picture, hero: str) -> Iterator[Finding]:
         sides = () if silhouette is None else passed_sides(silhouette.box, window)
         where = "the frame" if crop is None else f"the crop {crop}"
         yield Finding(
-            "hero.cut", "stop" if lost > 0.5 else "mend", (hero,), round(lost * 100, 2), 0, "%",
+            "hero.cut",
+            "stop" if lost > 0.5 else "mend",
+            (hero,),
+            round(lost * 100, 2),
+            0,
+            "%",
             f"{where} loses {lost * 100:.1f} % of the hero {label(picture, hero)} ({', '.join(sides) or 'behind the lens'})",
-            crop=crop, sides=sides, mark=Mark() if silhouette is None else _edge_mark(silhouette.box, window, sides),
+            crop=crop,
+            sides=sides,
+            mark=Mark() if silhouette is None else _edge_mark(silhouette.box, window, sides),
         )
 
 
 def _edge_mark(box: Rect, window: Rect, sides: tuple[str, ...]) -> Mark:
     u, v = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
-    ends = {"left": ((window[0], v), (box[0], v)), "right": ((window[2], v), (box[2], v)),
-            "top": ((u, window[1]), (u, box[1])), "bottom": ((u, window[3]), (u, box[3]))}
+    ends = {
+        "left": ((window[0], v), (box[0], v)),
+        "right": ((window[2], v), (box[2], v)),
+        "top": ((u, window[1]), (u, box[1])),
+        "bottom": ((u, window[3]), (u, box[3])),
+    }
     return Mark(frame=tuple(ends[side] for side in sides))
 
 
 def _small(picture: Picture, hero: str) -> Iterator[Finding]:
     share = picture.things[hero].frame_area_share * 100
     if picture.things[hero].inside_frame_share > 0 and share < HERO_SHARE.value:
-        yield Finding("hero.small", "mend", (hero,), round(share, 2), HERO_SHARE.value, "%",
-                      f"the hero {label(picture, hero)} fills {share:.1f} % of the frame; under {HERO_SHARE.value:g} % it is an extra")
+        yield Finding(
+            "hero.small",
+            "mend",
+            (hero,),
+            round(share, 2),
+            HERO_SHARE.value,
+            "%",
+            f"the hero {label(picture, hero)} fills {share:.1f} % of the frame; under {HERO_SHARE.value:g} % it is an extra",
+        )

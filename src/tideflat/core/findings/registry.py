@@ -26,9 +26,23 @@ FAMILIES: dict[str, tuple[Family, ...]] = {
 }
 
 CODES: tuple[str, ...] = (
-    "hero.missing", "hero.several", "hero.cut", "hero.small", "spacing.overlap", "spacing.tight", "tangent.pair", "tangent.edge",
-    "edge.sliver", "rig.ceiling", "lens.min_focus", "lens.too_far", "surface.edge", "backdrop.narrow", "focus.hero",
-    "copy.occupied", "support.floating",
+    "hero.missing",
+    "hero.several",
+    "hero.cut",
+    "hero.small",
+    "spacing.overlap",
+    "spacing.tight",
+    "tangent.pair",
+    "tangent.edge",
+    "edge.sliver",
+    "rig.ceiling",
+    "lens.min_focus",
+    "lens.too_far",
+    "surface.edge",
+    "backdrop.narrow",
+    "focus.hero",
+    "copy.occupied",
+    "support.floating",
 )
 
 

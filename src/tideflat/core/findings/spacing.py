@@ -41,9 +41,15 @@ def _find(picture: Picture) -> Iterator[Finding]:
         elif gap < limit and {first.placement.role, second.placement.role} <= LARGE_ROLES:
             line = shapely.shortest_line(first.footprint, second.footprint)
             yield Finding(
-                "spacing.tight", "mend", (a, b), round(gap, 2), limit, "mm",
+                "spacing.tight",
+                "mend",
+                (a, b),
+                round(gap, 2),
+                limit,
+                "mm",
                 f"{label(picture, a)} and {label(picture, b)} stand {gap:.1f} mm apart; {limit:g} mm reads as meant",
-                leaning="spacing", mark=_mark(picture, tuple(line.coords), max(first.z_min, second.z_min)),  # type: ignore[arg-type]
+                leaning="spacing",
+                mark=_mark(picture, tuple(line.coords), max(first.z_min, second.z_min)),  # type: ignore[arg-type]
             )
 
 
@@ -75,7 +81,12 @@ def _overlap(picture: Picture, first: Body, second: Body) -> Iterator[Finding]:
     shared = shapely.intersection(first.footprint, second.footprint).centroid
     ends = tuple((shared.x + s * direction[0] * depth / 2, shared.y + s * direction[1] * depth / 2) for s in (-1, 1))
     yield Finding(
-        "spacing.overlap", "stop", (first.id, second.id), round(depth, 2), 0, "mm",
+        "spacing.overlap",
+        "stop",
+        (first.id, second.id),
+        round(depth, 2),
+        0,
+        "mm",
         f"{label(picture, first.id)} and {label(picture, second.id)} stand {depth:.0f} mm in each other",
         mark=_mark(picture, ends, max(first.z_min, second.z_min)),  # type: ignore[arg-type]
     )

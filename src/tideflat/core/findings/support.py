@@ -24,8 +24,15 @@ def find(picture: Picture) -> Iterator[Finding]:
             continue
         gap = fall_mm(picture, body)
         if gap > SUPPORT_MM:
-            yield Finding("support.floating", "stop", (i,), round(gap, 1), 0, "mm",
-                          f"{label(picture, i)} hangs {gap:.0f} mm above what is under it, and nothing holds it")
+            yield Finding(
+                "support.floating",
+                "stop",
+                (i,),
+                round(gap, 1),
+                0,
+                "mm",
+                f"{label(picture, i)} hangs {gap:.0f} mm above what is under it, and nothing holds it",
+            )
 
 
 def fall_mm(picture: Picture, body: Body) -> float:

@@ -36,9 +36,16 @@ def find_surface(picture: Picture) -> Iterator[Finding]:
         where = "the frame" if crop is None else f"the crop {crop}"
         far = f"{measure:.0f} mm" if measure < ENDLESS_MM else "more than ten metres"
         yield Finding(
-            "surface.edge", "mend", (), round(measure, 1), 0, "mm",
+            "surface.edge",
+            "mend",
+            (),
+            round(measure, 1),
+            0,
+            "mm",
             f"{where} sees past the surface ({', '.join(over)}), at most by {far}",
-            crop=crop, sides=tuple(over), mark=_mark(picture.view, tuple(over.values())),
+            crop=crop,
+            sides=tuple(over),
+            mark=_mark(picture.view, tuple(over.values())),
         )
 
 
@@ -72,9 +79,16 @@ def find_backdrop(picture: Picture) -> Iterator[Finding]:
         measure = max(short.values())
         where = "the frame" if crop is None else f"the crop {crop}"
         yield Finding(
-            "backdrop.narrow", "mend", (), round(measure, 1), 0, "mm",
+            "backdrop.narrow",
+            "mend",
+            (),
+            round(measure, 1),
+            0,
+            "mm",
             f"{where} sees {measure:.0f} mm past the backdrop ({', '.join(sides)}); it needs {seen.width_needed:.0f} x {seen.height_needed:.0f} mm there",
-            crop=crop, sides=sides, mark=_backdrop_mark(picture, seen.seen, sides),
+            crop=crop,
+            sides=sides,
+            mark=_backdrop_mark(picture, seen.seen, sides),
         )
 
 

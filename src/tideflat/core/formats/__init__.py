@@ -1,1 +1,1 @@
-"""Open formats in and out: the scene document and what `tideflat evaluate` prints."""
+"""Open formats in and out: the scene document."""

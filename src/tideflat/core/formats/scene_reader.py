@@ -37,7 +37,7 @@ from ..model import (
     Setup,
     Surface,
 )
-from ..solids.shapes import (
+from ..shapes import (
     SHAPES,
     Bottle,
     Bowl,
@@ -123,8 +123,13 @@ def _surface(node: Node) -> Surface:
         lines = Lines(entry.number("direction", -360, 360, 0), entry.size("pitch", 120))
         entry.close()
     surface = Surface(
-        node.name("name", "surface"), node.size("width"), node.size("depth"),
-        node.number("height_above_floor", 0, 10_000, 740), _colours(node), node.choice("finish", FINISHES, "matte"), lines,
+        node.name("name", "surface"),
+        node.size("width"),
+        node.size("depth"),
+        node.number("height_above_floor", 0, 10_000, 740),
+        _colours(node),
+        node.choice("finish", FINISHES, "matte"),
+        lines,
     )
     node.close()
     return surface
@@ -132,8 +137,12 @@ def _surface(node: Node) -> Surface:
 
 def _backdrop(node: Node) -> Backdrop:
     backdrop = Backdrop(
-        node.choice("kind", ("upright", "sweep"), "upright"), node.length("y"), node.length("x"),
-        node.size("width"), node.size("height"), node.colour("colour", DEFAULT_COLOUR),
+        node.choice("kind", ("upright", "sweep"), "upright"),
+        node.length("y"),
+        node.length("x"),
+        node.size("width"),
+        node.size("height"),
+        node.colour("colour", DEFAULT_COLOUR),
     )
     node.close()
     return backdrop
@@ -154,9 +163,14 @@ def _scheme(node: Node) -> Scheme:
 def _prop(node: Node) -> Prop:
     prop_id = node.ident("id")
     prop = Prop(
-        id=prop_id, name=node.name("name", prop_id), shape=_shape(node.child("shape")), colours=_colours(node),
-        finish=node.choice("finish", FINISHES, "matte"), texture=node.name("texture", "smooth", empty=True),
-        material=node.name("material", "", empty=True), tags=_tags(node),
+        id=prop_id,
+        name=node.name("name", prop_id),
+        shape=_shape(node.child("shape")),
+        colours=_colours(node),
+        finish=node.choice("finish", FINISHES, "matte"),
+        texture=node.name("texture", "smooth", empty=True),
+        material=node.name("material", "", empty=True),
+        tags=_tags(node),
     )
     node.close()
     return prop
@@ -191,8 +205,13 @@ def _shape(node: Node) -> Shape:
         case "outline":
             shape = Outline(_points(node), node.size("height"))
         case _:
-            shape = Scatter(node.size("width"), node.size("depth"), node.size("piece_diameter"),
-                            node.whole("pieces", 1, 400), node.whole("seed", 0, 2**32 - 1, 0))
+            shape = Scatter(
+                node.size("width"),
+                node.size("depth"),
+                node.size("piece_diameter"),
+                node.whole("pieces", 1, 400),
+                node.whole("seed", 0, 2**32 - 1, 0),
+            )
             if shape.piece_diameter > min(shape.width, shape.depth):
                 raise node.fail("piece_diameter", "must be at most width and depth")
     node.close()
@@ -227,11 +246,18 @@ def _point(value: Any, path: str) -> tuple[float, float, float]:
 
 def _placement(node: Node) -> Placement:
     placement = Placement(
-        id=node.ident("id"), prop=node.ident("prop"), x=node.length("x"), y=node.length("y"),
-        z=node.number("z", 0, MAX_LENGTH_MM, 0), turn=node.number("turn", -3600, 3600, 0), lean=node.number("lean", -180, 180, 0),
-        lean_toward=node.number("lean_toward", -3600, 3600, 0), role=node.choice("role", ROLES, "support"),
+        id=node.ident("id"),
+        prop=node.ident("prop"),
+        x=node.length("x"),
+        y=node.length("y"),
+        z=node.number("z", 0, MAX_LENGTH_MM, 0),
+        turn=node.number("turn", -3600, 3600, 0),
+        lean=node.number("lean", -180, 180, 0),
+        lean_toward=node.number("lean_toward", -3600, 3600, 0),
+        role=node.choice("role", ROLES, "support"),
         on=node.ident("on") if node.has("on") else None,
-        held_by=node.choice("held_by", HOLDERS) if node.has("held_by") else None, locked=node.flag("locked", False),
+        held_by=node.choice("held_by", HOLDERS) if node.has("held_by") else None,
+        locked=node.flag("locked", False),
     )
     node.close()
     return placement
@@ -243,7 +269,8 @@ def _setup(node: Node) -> Setup:
     if not isinstance(swap, dict):
         raise node.fail("swap", "must be an object of placement and prop ids")
     setup = Setup(
-        name=setup_name, camera=_camera(node.child("camera")),
+        name=setup_name,
+        camera=_camera(node.child("camera")),
         deliverables=tuple(_deliverable(Node(item, path)) for item, path in node.items("deliverables", (), most=24)),
         guides=tuple(_guide(Node(item, path)) for item, path in node.items("guides", (), most=60)),
         hidden=tuple(ident(item, path) for item, path in node.items("hidden", ())),
@@ -266,10 +293,17 @@ def _camera(node: Node) -> Camera:
         focus = _point(entry.get("point"), entry.where("point"))
         entry.close()
     camera = Camera(
-        sensor=sensor, orientation=node.choice("orientation", ("landscape", "portrait"), "landscape"), lens=_lens(node.child("lens")),
-        aperture=node.number("aperture", 0.5, 256, 5.6), aim=_point(node.get("aim"), node.where("aim")),
-        distance=node.size("distance"), elevation=node.number("elevation", -10, 90), azimuth=node.number("azimuth", -360, 360, 0),
-        roll=node.number("roll", -360, 360, 0), focus=focus, circle_of_confusion=node.maybe("circle_of_confusion", 0, 10, above=True),
+        sensor=sensor,
+        orientation=node.choice("orientation", ("landscape", "portrait"), "landscape"),
+        lens=_lens(node.child("lens")),
+        aperture=node.number("aperture", 0.5, 256, 5.6),
+        aim=_point(node.get("aim"), node.where("aim")),
+        distance=node.size("distance"),
+        elevation=node.number("elevation", -10, 90),
+        azimuth=node.number("azimuth", -360, 360, 0),
+        roll=node.number("roll", -360, 360, 0),
+        focus=focus,
+        circle_of_confusion=node.maybe("circle_of_confusion", 0, 10, above=True),
     )
     node.close()
     if not camera.lens.max_aperture <= camera.aperture <= camera.lens.min_aperture:
@@ -299,10 +333,14 @@ def _lens(node: Node) -> Lens:
         measured = MeasuredField(entry.size("sensor_distance"), entry.size("width"))
         entry.close()
     lens = Lens(
-        focal_length=node.number("focal_length", 0.5, 3000), max_aperture=node.number("max_aperture", 0.5, 256, 1.8),
-        min_aperture=node.number("min_aperture", 0.5, 256, 16), min_focus=node.maybe("min_focus", 0, MAX_LENGTH_MM, above=True),
-        max_magnification=node.maybe("max_magnification", 0, 20, above=True), extension=node.number("extension", 0, 1000, 0),
-        pupil_ratio=node.number("pupil_ratio", 0.05, 20, 1.0), measured=measured,
+        focal_length=node.number("focal_length", 0.5, 3000),
+        max_aperture=node.number("max_aperture", 0.5, 256, 1.8),
+        min_aperture=node.number("min_aperture", 0.5, 256, 16),
+        min_focus=node.maybe("min_focus", 0, MAX_LENGTH_MM, above=True),
+        max_magnification=node.maybe("max_magnification", 0, 20, above=True),
+        extension=node.number("extension", 0, 1000, 0),
+        pupil_ratio=node.number("pupil_ratio", 0.05, 20, 1.0),
+        measured=measured,
     )
     node.close()
     if lens.max_aperture > lens.min_aperture:
@@ -318,8 +356,11 @@ def _deliverable(node: Node) -> Deliverable:
             raise node.fail("pixels", "must be a list of 2 whole numbers")
         pixels = (whole(value[0], node.where("pixels[0]"), 1, 100_000), whole(value[1], node.where("pixels[1]"), 1, 100_000))
     deliverable = Deliverable(
-        name=node.name("name"), ratio=node.name("ratio") if node.has("ratio") else None, pixels=pixels,
-        centre=_pair(node.get("centre", (0.5, 0.5)), node.where("centre"), 0, 1), scale=node.number("scale", 0, 1, 1.0, above=True),
+        name=node.name("name"),
+        ratio=node.name("ratio") if node.has("ratio") else None,
+        pixels=pixels,
+        centre=_pair(node.get("centre", (0.5, 0.5)), node.where("centre"), 0, 1),
+        scale=node.number("scale", 0, 1, 1.0, above=True),
         copy_space=_copy_space(node.child("copy_space")) if node.has("copy_space") else None,
     )
     node.close()

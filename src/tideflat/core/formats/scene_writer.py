@@ -7,7 +7,7 @@ from dataclasses import fields
 from typing import Any
 
 from ..model import Camera, Colour, CopySpace, Deliverable, Placement, Prop, Scene, Setup, Surface
-from ..solids.shapes import Shape
+from ..shapes import Shape
 from .scene_reader import FORMAT, VERSION
 
 
@@ -23,7 +23,8 @@ def scene_value(scene: Scene) -> dict[str, Any]:
         "version": VERSION,
         "title": scene.title,
         "brief": {
-            "story": scene.brief.story, "tags": list(scene.brief.tags),
+            "story": scene.brief.story,
+            "tags": list(scene.brief.tags),
             "leanings": {key: _plain(value) for key, value in scene.brief.leanings},
         },
         "surface": _surface(scene.surface),

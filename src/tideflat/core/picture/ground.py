@@ -68,8 +68,15 @@ def _strips(surface: Surface, main: str, second: str) -> list[Patch]:
     return patches
 
 
-def _strip(whole: shapely.Polygon, along: np.ndarray, across: np.ndarray, low: float, high: float, reach: float, fill: str, opacity: float) -> list[Patch]:
-    corners = [along * -reach + across * low, along * reach * 2 + across * low, along * reach * 2 + across * high, along * -reach + across * high]
+def _strip(
+    whole: shapely.Polygon, along: np.ndarray, across: np.ndarray, low: float, high: float, reach: float, fill: str, opacity: float
+) -> list[Patch]:
+    corners = [
+        along * -reach + across * low,
+        along * reach * 2 + across * low,
+        along * reach * 2 + across * high,
+        along * -reach + across * high,
+    ]
     cut = shapely.intersection(whole, shapely.Polygon(corners))
     if cut.geom_type != "Polygon" or cut.is_empty:
         return []

@@ -34,7 +34,8 @@ class Paint:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Piece:
-    """One path. kind: ``hull`` (around all its points), ``ring`` (closed through them in order), ``line`` (open).
+    """One path. kind: ``hull`` (around all its points), ``ring`` (closed through them in order), ``line`` (open), ``wall`` (the hull
+    less its last circle where that is seen from its front: the outside of an open dish).
 
     circles: (3, 3) each, centre and half-axes. points: (n, 3). one_sided: drawn only when its front is seen (corners
     counter-clockwise toward the eye). views: where it is drawn.
@@ -53,15 +54,18 @@ class Piece:
         return np.concatenate([*rings, self.points]) if rings else self.points
 
 
-def table_path(piece: Piece) -> np.ndarray | None:
-    """(n, 2) x and y in mm, seen from straight above; None when the piece is not drawn there."""
+Paths = tuple[np.ndarray, ...]
+
+
+def table_path(piece: Piece) -> Paths | None:
+    """Outlines (n, 2), x and y in mm, seen from straight above; None when the piece is not drawn there."""
     if "table" not in piece.views:
         return None
     return _outlined(piece, piece.sampled()[:, :2], y_up=True)
 
 
-def frame_path(piece: Piece, view: View) -> np.ndarray | None:
-    """(n, 2) fractions of the frame; None when not drawn there, turned away, or not wholly in front of the lens."""
+def frame_path(piece: Piece, view: View) -> Paths | None:
+    """Outlines (n, 2) in fractions of the frame; None when not drawn there, turned away, or not wholly in front of the lens."""
     if "frame" not in piece.views:
         return None
     uvd = view.project(piece.sampled())
@@ -70,13 +74,17 @@ def frame_path(piece: Piece, view: View) -> np.ndarray | None:
     return _outlined(piece, uvd[:, :2], y_up=False)
 
 
-def _outlined(piece: Piece, flat: np.ndarray, *, y_up: bool) -> np.ndarray | None:
-    if piece.kind == "hull":
+def _outlined(piece: Piece, flat: np.ndarray, *, y_up: bool) -> Paths | None:
+    if piece.kind in ("hull", "wall"):
         hull = shapely.convex_hull(shapely.multipoints(flat))
-        return np.array(hull.exterior.coords)[:-1] if hull.geom_type == "Polygon" else None
+        if hull.geom_type != "Polygon":
+            return None
+        outer = np.array(hull.exterior.coords)[:-1]
+        mouth = flat[-DRAWN_CHORDS:]
+        return (outer, mouth) if piece.kind == "wall" and (signed_area(mouth) > 0) == y_up else (outer,)
     if piece.one_sided and (signed_area(flat) > 0) != y_up:
         return None
-    return flat
+    return (flat,)
 
 
 def signed_area(points: np.ndarray) -> float:

@@ -9,9 +9,9 @@ import numpy as np
 
 from ..colour.mix import darker, lighter, mixed
 from ..model import Prop
+from ..shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod, Scatter, Sphere
 from ..solids.body import Body
 from ..solids.local import UNIT_CIRCLE
-from ..solids.shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod, Scatter, Sphere
 from . import texture
 from .pieces import Paint, Piece
 
@@ -111,12 +111,23 @@ def _bands(prop: Prop, tones: tuple[str, ...], height: float) -> list[tuple[floa
     main = tones[0]
     if prop.texture == "labelled":
         label, lid = tone(tones, 1, lighter(main, 0.7)), tone(tones, 2, main)
-        return [(0, 0.18, main, None), (0.18, 0.7, label, "round"), (0.7, 0.84, main, None), (0.84, 1, lid, "round" if lid == main else "metal")]
+        return [
+            (0, 0.18, main, None),
+            (0.18, 0.7, label, "round"),
+            (0.7, 0.84, main, None),
+            (0.84, 1, lid, "round" if lid == main else "metal"),
+        ]
     if prop.texture == "lidded":
         return [(0, 0.8, main, None), (0.8, 1, tone(tones, 1, darker(main, 0.3)), "round")]
     if prop.texture == "banded":
         band = tone(tones, 1, darker(main, 0.4))
-        return [(0, 0.14, main, None), (0.14, 0.2, band, "round"), (0.2, 0.8, main, None), (0.8, 0.86, band, "round"), (0.86, 1, main, None)]
+        return [
+            (0, 0.14, main, None),
+            (0.14, 0.2, band, "round"),
+            (0.2, 0.8, main, None),
+            (0.8, 0.86, band, "round"),
+            (0.86, 1, main, None),
+        ]
     if prop.texture == "filled" and prop.finish == "glass":
         return [(0.03, 0.72, tone(tones, 1, main), "liquid"), (0, 1, main, None)]
     return [(0, 1, main, None)]
@@ -161,8 +172,18 @@ def _bowl(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
     thick = min(6.0, shape.height * 0.2, low[1] * 0.3)
     pieces = [
         Piece("hull", wall, circles=rings),
-        Piece("ring", Paint(lighter(main, 0.25), 1.0, "sheen", line=darker(main, 0.3), line_width=0.5, line_opacity=0.5), circles=(rings[1],), one_sided=True),
-        Piece("ring", Paint(darker(inside, 0.14), 1.0, "hollow"), circles=(circle_at(body, high[0] - 0.5, high[1] - min(3.0, high[1] * 0.06)),), one_sided=True),
+        Piece(
+            "ring",
+            Paint(lighter(main, 0.25), 1.0, "sheen", line=darker(main, 0.3), line_width=0.5, line_opacity=0.5),
+            circles=(rings[1],),
+            one_sided=True,
+        ),
+        Piece(
+            "ring",
+            Paint(darker(inside, 0.14), 1.0, "hollow"),
+            circles=(circle_at(body, high[0] - 0.5, high[1] - min(3.0, high[1] * 0.06)),),
+            one_sided=True,
+        ),
     ]
     floor = _radius_at(profile, thick)[0] * 0.96
     if prop.texture == "filled":
@@ -177,6 +198,7 @@ def _bowl(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
         pieces.append(Piece("ring", Paint(inside, 1.0, "sheen"), circles=(circle_at(body, thick, floor),), one_sided=True))
         if prop.texture == "glazed":
             pieces += texture.speckles(body, prop, floor, thick, darker(inside, 0.35), random_of(prop), circle_at)
+    pieces.append(Piece("wall", wall, circles=rings))  # the near wall, over what lies deeper in the dish
     return pieces
 
 
@@ -232,9 +254,18 @@ def _prism(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
     pieces = []
     for i in range(n):
         j = (i + 1) % n
-        pieces.append(Piece("ring", Paint(darker(main, 0.38)), points=np.stack([low[i], low[j], high[j], high[i]]), one_sided=True,
-                            views=frozenset({"frame"})))
-    pieces.append(Piece("ring", Paint(main, 1.0, "sheen", line=darker(main, 0.35), line_width=0.6, line_opacity=0.5), points=high, one_sided=True))
+        pieces.append(
+            Piece(
+                "ring",
+                Paint(darker(main, 0.38)),
+                points=np.stack([low[i], low[j], high[j], high[i]]),
+                one_sided=True,
+                views=frozenset({"frame"}),
+            )
+        )
+    pieces.append(
+        Piece("ring", Paint(main, 1.0, "sheen", line=darker(main, 0.35), line_width=0.6, line_opacity=0.5), points=high, one_sided=True)
+    )
     motifs: dict[str, Callable[..., list[Piece]]] = {"scaled": texture.fish, "leafy": texture.leaf, "crusty": texture.crust}
     if prop.texture in motifs:
         pieces += motifs[prop.texture](body, points, height, tones, random_of(prop))
@@ -248,7 +279,7 @@ def _strewn(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
         colour = tones[int(random.integers(len(tones)))]
         colour = mixed(colour, "#ffffff" if random.random() > 0.5 else "#000000", float(random.random()) * 0.14)
         turn = random.random() * np.pi
-        long, short = r * (1.0 if prop.texture != "leafy" else 1.0), r * (0.8 if prop.texture != "leafy" else 0.42)
+        long, short = r, r * (0.8 if prop.texture != "leafy" else 0.42)
         axes = np.array([[np.cos(turn), np.sin(turn), 0], [-np.sin(turn), np.cos(turn), 0]])
         ground = body.placement.z + 0.1
         shadow = np.array([[x + r * 0.3, y - r * 0.3, ground], axes[0] * long, axes[1] * short])
@@ -259,6 +290,9 @@ def _strewn(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
             leaf = np.column_stack([edge @ (axes[:, :2] * r) + [x, y], np.full(len(edge), body.placement.z + r * 0.4)])
             pieces.append(Piece("ring", Paint(colour, 1.0, "flat", line=darker(colour, 0.3), line_width=0.3), points=leaf))
         else:
-            rings = tuple(np.array([[x, y, h], axes[0] * long * w, axes[1] * short * w]) for h, w in ((z - r * 0.6, 0.7), (z, 1.0), (z + r * 0.6, 0.7)))
+            rings = tuple(
+                np.array([[x, y, h], axes[0] * long * w, axes[1] * short * w])
+                for h, w in ((z - r * 0.6, 0.7), (z, 1.0), (z + r * 0.6, 0.7))
+            )
             pieces.append(Piece("hull", Paint(colour, 1.0, "ball"), circles=rings))
     return pieces

@@ -8,8 +8,8 @@ import numpy as np
 
 from ..colour.mix import darker, lighter, luminance
 from ..model import Prop
+from ..shapes import Cloth, Rod
 from ..solids.body import Body
-from ..solids.shapes import Cloth, Rod
 from .pieces import Paint, Piece
 
 CircleAt = Callable[..., np.ndarray]
@@ -32,7 +32,9 @@ def _stroke(body: Body, points: np.ndarray, colour: str, width: float, opacity: 
     return Piece("ring" if closed else "line", paint, points=_placed(body, points))
 
 
-def lid(body: Body, prop: Prop, tones: tuple[str, ...], colour: str, height: float, radii: tuple[float, float], circle_at: CircleAt) -> list[Piece]:
+def lid(
+    body: Body, prop: Prop, tones: tuple[str, ...], colour: str, height: float, radii: tuple[float, float], circle_at: CircleAt
+) -> list[Piece]:
     """The upper end of a round thing: a lid, an open mouth, a cut face."""
     a, b = radii
     if a < 0.5:
@@ -43,7 +45,9 @@ def lid(body: Body, prop: Prop, tones: tuple[str, ...], colour: str, height: flo
     if prop.texture == "seeded":
         return _seeded_face(body, prop, tones, height, a, b, circle_at)
     if prop.finish == "glass" and prop.texture != "labelled":
-        pieces = [Piece("ring", Paint(lighter(colour, 0.5), 0.22, "flat", line="#ffffff", line_width=0.9, line_opacity=0.75), circles=(ring,))]
+        pieces = [
+            Piece("ring", Paint(lighter(colour, 0.5), 0.22, "flat", line="#ffffff", line_width=0.9, line_opacity=0.75), circles=(ring,))
+        ]
         if prop.texture == "smooth":
             foot = circle_at(body, 2.0, a * 0.8, b * 0.8)
             pieces.insert(0, Piece("ring", Paint("#ffffff", 0.12, line="#ffffff", line_width=0.5, line_opacity=0.35), circles=(foot,)))
@@ -57,10 +61,24 @@ def lid(body: Body, prop: Prop, tones: tuple[str, ...], colour: str, height: flo
             Piece("ring", Paint(_tone(tones, 1, darker(colour, 0.6))), circles=(fill,), one_sided=True, views=frozenset({"table"})),
         ]
     shade = "metal" if prop.finish == "metal" else "sheen"
-    pieces = [Piece("ring", Paint(lighter(colour, 0.14), 1.0, shade, line=lighter(colour, 0.45), line_width=0.6, line_opacity=0.7), circles=(ring,), one_sided=True)]
+    pieces = [
+        Piece(
+            "ring",
+            Paint(lighter(colour, 0.14), 1.0, shade, line=lighter(colour, 0.45), line_width=0.6, line_opacity=0.7),
+            circles=(ring,),
+            one_sided=True,
+        )
+    ]
     if prop.texture in ("labelled", "lidded", "turned"):
         inner = circle_at(body, height + 0.05, a * 0.84, b * 0.84)
-        pieces.append(Piece("ring", Paint(lighter(colour, 0.05), 1.0, shade, line=darker(colour, 0.3), line_width=0.5, line_opacity=0.5), circles=(inner,), one_sided=True))
+        pieces.append(
+            Piece(
+                "ring",
+                Paint(lighter(colour, 0.05), 1.0, shade, line=darker(colour, 0.3), line_width=0.5, line_opacity=0.5),
+                circles=(inner,),
+                one_sided=True,
+            )
+        )
     return pieces
 
 
@@ -101,8 +119,13 @@ def ribs(body: Body, profile: list[tuple[float, float, float]], colour: str) -> 
     """Upright ribs round a wall, seen through the lens only; those at the back are under the lid or hidden by shade."""
     top, a, b = profile[-1]
     return [
-        _stroke(body, np.array([[profile[0][1] * np.cos(t), profile[0][2] * np.sin(t), top * 0.04], [a * np.cos(t), b * np.sin(t), top * 0.96]]),
-                darker(colour, 0.3), 0.5, 0.3)
+        _stroke(
+            body,
+            np.array([[profile[0][1] * np.cos(t), profile[0][2] * np.sin(t), top * 0.04], [a * np.cos(t), b * np.sin(t), top * 0.96]]),
+            darker(colour, 0.3),
+            0.5,
+            0.3,
+        )
         for t in np.radians(np.arange(190, 351, 14))
     ]
 
@@ -145,7 +168,9 @@ def rod(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
     pieces: list[Piece] = []
     if prop.texture == "handled":  # the handle's own colour over the first two fifths
         grip = np.array([[-half, -wide], [-half * 0.15, -wide], [-half * 0.15, wide], [-half, wide]])
-        pieces.append(Piece("ring", Paint(_tone(tones, 1, darker(main, 0.5)), 1.0, "sheen"), points=_placed(body, _flat(grip, z)), one_sided=True))
+        pieces.append(
+            Piece("ring", Paint(_tone(tones, 1, darker(main, 0.5)), 1.0, "sheen"), points=_placed(body, _flat(grip, z)), one_sided=True)
+        )
     line = np.array([[-half * 0.94, wide * 0.35], [half * 0.94, wide * 0.35]])
     pieces.append(_stroke(body, _flat(line, z), lighter(main, 0.75), max(0.5, wide * 0.16), 0.7 if prop.finish == "metal" else 0.3))
     return pieces
@@ -164,8 +189,10 @@ def weave(body: Body, prop: Prop, tones: tuple[str, ...], random: np.random.Gene
             pieces.append(Piece("ring", Paint(second, 0.85), points=_placed(body, _flat(band, z)), one_sided=True))
     if prop.texture == "checked":
         for k in np.linspace(-0.85, 0.85, 7):
-            for band in (np.array([[w * k - w * 0.05, -d], [w * k + w * 0.05, -d], [w * k + w * 0.05, d], [w * k - w * 0.05, d]]),
-                         np.array([[-w, d * k - d * 0.05], [w, d * k - d * 0.05], [w, d * k + d * 0.05], [-w, d * k + d * 0.05]])):
+            for band in (
+                np.array([[w * k - w * 0.05, -d], [w * k + w * 0.05, -d], [w * k + w * 0.05, d], [w * k - w * 0.05, d]]),
+                np.array([[-w, d * k - d * 0.05], [w, d * k - d * 0.05], [w, d * k + d * 0.05], [-w, d * k + d * 0.05]]),
+            ):
                 pieces.append(Piece("ring", Paint(second, 0.4), points=_placed(body, _flat(band, z)), one_sided=True))
     for k in range(4):  # each fold: a lit side and a shaded side, tapering
         start = np.array([-w, -d + 2 * d * (0.15 + 0.22 * k + 0.08 * random.random())])
@@ -194,7 +221,14 @@ def ball(body: Body, prop: Prop, tones: tuple[str, ...], random: np.random.Gener
         first /= np.linalg.norm(first) or 1.0
         second = np.cross(normal, first)
         size = r * (0.1 if k == 0 else 0.022)
-        pieces.append(Piece("ring", Paint(colour, 0.8 if k == 0 else 0.35), circles=(np.stack([np.array([x, y, z]) + normal * r * 0.995, first * size, second * size]),), one_sided=True))
+        pieces.append(
+            Piece(
+                "ring",
+                Paint(colour, 0.8 if k == 0 else 0.35),
+                circles=(np.stack([np.array([x, y, z]) + normal * r * 0.995, first * size, second * size]),),
+                one_sided=True,
+            )
+        )
     return pieces
 
 
@@ -227,8 +261,8 @@ def fish(body: Body, points: np.ndarray, z: float, tones: tuple[str, ...], rando
     centre = np.array([x0 + length * 0.89, half * 0.16])
     pieces.append(Piece("ring", Paint(lighter(belly, 0.4)), points=_placed(body, _flat(centre + eye * half * 0.13, z)), one_sided=True))
     pieces.append(Piece("ring", Paint("#1c1a18"), points=_placed(body, _flat(centre + eye * half * 0.08, z)), one_sided=True))
-    for k in (-0.6, -0.2, 0.2, 0.6):
-        ray = np.array([[x0 + length * 0.12, k * half * 0.3], [x0 + length * 0.02, k * half * 0.95]])
+    for spread in (-0.6, -0.2, 0.2, 0.6):
+        ray = np.array([[x0 + length * 0.12, spread * half * 0.3], [x0 + length * 0.02, spread * half * 0.95]])
         pieces.append(_stroke(body, _flat(ray, z), darker(main, 0.5), 0.6, 0.55))
     return pieces
 

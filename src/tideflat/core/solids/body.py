@@ -10,8 +10,8 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..model import Placement
+from ..shapes import Box, Cloth, Cylinder, Ellipse, Outline, Rod, Scatter, Shape
 from .local import LocalSolid, local_solid
-from .shapes import Box, Cloth, Cylinder, Ellipse, Outline, Rod, Scatter, Shape
 
 
 def rotation(turn_deg: float, lean_deg: float, lean_toward_deg: float) -> np.ndarray:
@@ -77,8 +77,7 @@ class Body:
         if len(self.spheres) < 2:
             return (self,)
         return tuple(
-            replace(self, spheres=s[None], centroid=s[:3], z_min=float(s[2] - s[3]), z_max=float(s[2] + s[3]))
-            for s in self.spheres
+            replace(self, spheres=s[None], centroid=s[:3], z_min=float(s[2] - s[3]), z_max=float(s[2] + s[3])) for s in self.spheres
         )
 
     @property
@@ -117,8 +116,17 @@ def pose(placement: Placement, shape: Shape) -> Body:
     tops = [part[:, 2].max() for part in parts] + list(circles[:, 0, 2] + np.hypot(circles[:, 1, 2], circles[:, 2, 2]))
     tops += list(spheres[:, 2] + spheres[:, 3])
     return Body(
-        placement, shape, local, turned, base, parts, circles, spheres, local.centroid @ turned.T + base,
-        placement.z, float(max(tops)),
+        placement,
+        shape,
+        local,
+        turned,
+        base,
+        parts,
+        circles,
+        spheres,
+        local.centroid @ turned.T + base,
+        placement.z,
+        float(max(tops)),
     )
 
 

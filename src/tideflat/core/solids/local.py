@@ -11,8 +11,8 @@ from functools import lru_cache
 import numpy as np
 from shapely.geometry import Polygon
 
+from ..shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod, Scatter, Shape, Sphere
 from ..tolerances import CIRCLE_CHORDS
-from .shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod, Scatter, Shape, Sphere
 
 _ANGLES = np.linspace(0.0, 2 * np.pi, CIRCLE_CHORDS, endpoint=False)
 UNIT_CIRCLE = np.stack([np.cos(_ANGLES), np.sin(_ANGLES)], axis=1)
@@ -69,8 +69,10 @@ def bottle_profile(shape: Bottle) -> tuple[tuple[float, float], ...]:
     """(height, radius) from the base up."""
     shoulder, neck = shape.height - shape.neck_height, shape.neck_diameter / 2
     return (
-        (0.0, shape.diameter / 2), (shoulder, shape.diameter / 2),
-        (shoulder + shape.neck_height / 2, neck), (shape.height, neck),
+        (0.0, shape.diameter / 2),
+        (shoulder, shape.diameter / 2),
+        (shoulder + shape.neck_height / 2, neck),
+        (shape.height, neck),
     )
 
 
@@ -124,9 +126,7 @@ def _elliptic(half_width: float, half_depth: float, height: float) -> LocalSolid
 
 
 def _cuboid(width: float, depth: float, height: float) -> LocalSolid:
-    corners = np.array(
-        [[sx * width / 2, sy * depth / 2, z] for z in (0.0, height) for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
-    )
+    corners = np.array([[sx * width / 2, sy * depth / 2, z] for z in (0.0, height) for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
     return LocalSolid((corners,), _NO_CIRCLES, _NO_INDEX, _NO_SPHERES, None, height, np.array([0, 0, height / 2]))
 
 
@@ -143,7 +143,12 @@ def _prism(points: np.ndarray, height: float) -> LocalSolid:
     high = np.column_stack([points, np.full(len(points), height)])
     centre = ring.centroid
     return LocalSolid(
-        (np.concatenate([low, high]),), _NO_CIRCLES, _NO_INDEX, _NO_SPHERES, points, height,
+        (np.concatenate([low, high]),),
+        _NO_CIRCLES,
+        _NO_INDEX,
+        _NO_SPHERES,
+        points,
+        height,
         np.array([centre.x, centre.y, height / 2]),
     )
 

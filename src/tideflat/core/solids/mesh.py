@@ -8,12 +8,24 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..shapes import Box, Cloth, Rod
 from .body import Body
 from .local import UNIT_CIRCLE
-from .shapes import Box, Cloth, Rod
 
-_CUBOID_FACES = ((0, 1, 2), (0, 2, 3), (4, 6, 5), (4, 7, 6), (0, 5, 1), (0, 4, 5), (1, 6, 2), (1, 5, 6),
-                 (2, 7, 3), (2, 6, 7), (3, 4, 0), (3, 7, 4))
+_CUBOID_FACES = (
+    (0, 1, 2),
+    (0, 2, 3),
+    (4, 6, 5),
+    (4, 7, 6),
+    (0, 5, 1),
+    (0, 4, 5),
+    (1, 6, 2),
+    (1, 5, 6),
+    (2, 7, 3),
+    (2, 6, 7),
+    (3, 4, 0),
+    (3, 7, 4),
+)
 
 
 @lru_cache(maxsize=2048)
@@ -91,9 +103,7 @@ def _fan(ring: np.ndarray) -> np.ndarray:
 def _ball(sphere: np.ndarray) -> np.ndarray:
     heights = np.linspace(-np.pi / 2, np.pi / 2, 9)
     ring = UNIT_CIRCLE[::6]
-    rings = [
-        sphere[:3] + sphere[3] * np.column_stack([ring * np.cos(h), np.full(len(ring), np.sin(h))]) for h in heights
-    ]
+    rings = [sphere[:3] + sphere[3] * np.column_stack([ring * np.cos(h), np.full(len(ring), np.sin(h))]) for h in heights]
     return _stacked_rings(rings, lid=True)
 
 

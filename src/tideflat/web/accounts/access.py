@@ -7,8 +7,20 @@ from functools import wraps
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
+from django.contrib.auth.models import User
 from django.core.exceptions import PermissionDenied
 from django.http import HttpRequest, HttpResponse
+
+from .models import Membership, Preference
+
+
+class StudioRequest(HttpRequest):
+    """A request of someone who is signed in and belongs to a studio, as the decorators below make sure."""
+
+    user: User
+    membership: Membership
+    preference: Preference
+
 
 View = Callable[..., HttpResponse]
 

@@ -21,7 +21,7 @@ from tideflat.core.colour.mix import darker, lighter
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Backdrop, Prop, Surface
 from tideflat.core.picture.ground import Patch, backdrop_patches, front_edge, seen_patch, surface_patches
-from tideflat.core.picture.pieces import Paint, Piece, frame_path, table_path
+from tideflat.core.picture.pieces import Paths, Piece, frame_path, table_path
 from tideflat.core.picture.props import prop_pieces, shadow_pieces
 from tideflat.core.solids.body import Body
 
@@ -87,7 +87,8 @@ class Gradients:
 def _gradient(name: str, shade: str, colour: str) -> str:
     across, stops = _stops(shade, colour)
     written = "".join(
-        f'<stop offset="{at:g}" stop-color="{tone}"' + (f' stop-opacity="{alpha:g}"' if alpha < 1 else "") + "/>" for at, tone, alpha in stops
+        f'<stop offset="{at:g}" stop-color="{tone}"' + (f' stop-opacity="{alpha:g}"' if alpha < 1 else "") + "/>"
+        for at, tone, alpha in stops
     )
     if across == "radial":
         return f'<radialGradient id="{name}" cx="0.5" cy="0.5" r="0.62" fx="0.32" fy="0.28">{written}</radialGradient>'
@@ -101,11 +102,32 @@ def _stops(shade: str, c: str) -> tuple[str, Stops]:
         case "round":
             return "across", ((0, lighter(c, 0.05), 1), (0.22, lighter(c, 0.16), 1), (0.6, darker(c, 0.12), 1), (1, darker(c, 0.5), 1))
         case "gloss":
-            return "across", ((0, c, 1), (0.16, lighter(c, 0.12), 1), (0.2, lighter(c, 0.7), 1), (0.27, lighter(c, 0.1), 1), (0.65, darker(c, 0.15), 1), (1, darker(c, 0.5), 1))
+            return "across", (
+                (0, c, 1),
+                (0.16, lighter(c, 0.12), 1),
+                (0.2, lighter(c, 0.7), 1),
+                (0.27, lighter(c, 0.1), 1),
+                (0.65, darker(c, 0.15), 1),
+                (1, darker(c, 0.5), 1),
+            )
         case "metal":
-            return "across", ((0, darker(c, 0.25), 1), (0.2, lighter(c, 0.6), 1), (0.36, c, 1), (0.62, darker(c, 0.5), 1), (0.8, darker(c, 0.1), 1), (1, darker(c, 0.55), 1))
+            return "across", (
+                (0, darker(c, 0.25), 1),
+                (0.2, lighter(c, 0.6), 1),
+                (0.36, c, 1),
+                (0.62, darker(c, 0.5), 1),
+                (0.8, darker(c, 0.1), 1),
+                (1, darker(c, 0.55), 1),
+            )
         case "glass":
-            return "across", ((0, lighter(c, 0.5), 0.62), (0.1, c, 0.3), (0.2, "#ffffff", 0.55), (0.27, c, 0.24), (0.75, c, 0.3), (1, darker(c, 0.4), 0.66))
+            return "across", (
+                (0, lighter(c, 0.5), 0.62),
+                (0.1, c, 0.3),
+                (0.2, "#ffffff", 0.55),
+                (0.27, c, 0.24),
+                (0.75, c, 0.3),
+                (1, darker(c, 0.4), 0.66),
+            )
         case "sheen":
             return "slant", ((0, lighter(c, 0.14), 1), (0.5, c, 1), (1, darker(c, 0.14), 1))
         case "hollow":
@@ -134,16 +156,19 @@ def _table_paths(body: Body, prop: Prop, eye_height_mm: float, sheet: Sheet) -> 
     return tuple(_data(table_path(p), p, sheet) for p in thing_pieces(body, prop, eye_height_mm))
 
 
-def _data(points: np.ndarray | None, piece: Piece, sheet: Sheet) -> str:
-    return "" if points is None or len(points) < 2 else path_data(points, sheet, closed=piece.kind != "line")
+def _data(outlines: Paths | None, piece: Piece, sheet: Sheet) -> str:
+    return "" if outlines is None else "".join(path_data(points, sheet, closed=piece.kind != "line") for points in outlines)
 
 
 def _eye(view: View) -> float:
     return round(float(view.position[2]), 1)
 
 
-def _painted(data: str, paint: Paint, gradients: Gradients, line_scale: float) -> str:
+def _painted(data: str, piece: Piece, gradients: Gradients, line_scale: float) -> str:
+    paint = piece.paint
     parts = [f'<path d="{data}" fill="{gradients.fill(paint.shade, paint.fill)}"']
+    if piece.kind == "wall":
+        parts.append(' fill-rule="evenodd"')
     if paint.opacity < 1 and paint.fill:
         parts.append(f' fill-opacity="{paint.opacity:g}"')
     if paint.line:
@@ -154,9 +179,19 @@ def _painted(data: str, paint: Paint, gradients: Gradients, line_scale: float) -
     return "".join(parts)
 
 
-def _group(view_name: str, body: Body, prop: Prop, pieces: tuple[Piece, ...], paths: tuple[str, ...], outline: str, gradients: Gradients,
-           line_scale: float, *, live: bool) -> str:
-    drawn = "".join(_painted(d, p.paint, gradients, line_scale) for d, p in zip(paths, pieces, strict=True) if d or live)
+def _group(
+    view_name: str,
+    body: Body,
+    prop: Prop,
+    pieces: tuple[Piece, ...],
+    paths: tuple[str, ...],
+    outline: str,
+    gradients: Gradients,
+    line_scale: float,
+    *,
+    live: bool,
+) -> str:
+    drawn = "".join(_painted(d, p, gradients, line_scale) for d, p in zip(paths, pieces, strict=True) if d or live)
     role = body.placement.role
     if not live:
         return f"<g>{drawn}</g>"
@@ -198,9 +233,20 @@ def frame_drawing(picture: Picture, *, prefix: str = "f", live: bool = True) -> 
     things = []
     for i in order:
         body, prop = picture.bodies[i], picture.props[i]
-        things.append(_group(prefix, body, prop, thing_pieces(body, prop, _eye(view)), _frame_paths(body, prop, view, sheet),
-                             _silhouette_data(picture.silhouettes[i].outline, sheet), gradients, line_scale, live=live))
-    return {"sheet": sheet, "ground": mark_safe(ground), "things": mark_safe("".join(things)), "defs": mark_safe(gradients.defs())}  # noqa: S308
+        things.append(
+            _group(
+                prefix,
+                body,
+                prop,
+                thing_pieces(body, prop, _eye(view)),
+                _frame_paths(body, prop, view, sheet),
+                _silhouette_data(picture.silhouettes[i].outline, sheet),
+                gradients,
+                line_scale,
+                live=live,
+            )
+        )
+    return {"sheet": sheet, "ground": mark_safe(ground), "things": mark_safe("".join(things)), "defs": mark_safe(gradients.defs())}
 
 
 def _frame_ground(picture: Picture, sheet: Sheet, gradients: Gradients) -> str:
@@ -208,7 +254,11 @@ def _frame_ground(picture: Picture, sheet: Sheet, gradients: Gradients) -> str:
     walls = scene.room.walls if scene.room else "#d9d9d9"
     drawn = [f'<rect width="{sheet.width:g}" height="{sheet.height:g}" fill="{darker(walls, 0.35)}"/>']
     for d, patch in _ground_paths(scene.surface, scene.backdrop, picture.view, sheet):
-        drawn.append(f'<path d="{d}" fill="{gradients.fill(patch.shade, patch.fill)}"' + (f' fill-opacity="{patch.opacity:g}"' if patch.opacity < 1 else "") + "/>")
+        drawn.append(
+            f'<path d="{d}" fill="{gradients.fill(patch.shade, patch.fill)}"'
+            + (f' fill-opacity="{patch.opacity:g}"' if patch.opacity < 1 else "")
+            + "/>"
+        )
     return "".join(drawn)
 
 
@@ -229,7 +279,7 @@ def _ground_paths(surface: Surface, backdrop: Backdrop | None, view: View, sheet
 # ---- the table
 
 
-def table_drawing(picture: Picture, *, prefix: str = "t") -> dict[str, Any]:
+def table_drawing(picture: Picture, *, prefix: str = "t", live: bool = True) -> dict[str, Any]:
     """Everything the table's SVG is made of, with the frame's coverage on it."""
     surface = picture.scene.surface
     sheet = table_sheet(surface, prefix)
@@ -242,10 +292,24 @@ def table_drawing(picture: Picture, *, prefix: str = "t") -> dict[str, Any]:
     things = []
     for i in sorted(picture.bodies, key=lambda i: (picture.bodies[i].z_min, picture.bodies[i].z_max, i)):
         body, prop = picture.bodies[i], picture.props[i]
-        things.append(_group(prefix, body, prop, thing_pieces(body, prop, eye), _table_paths(body, prop, eye, sheet),
-                             _footprint_data(body, sheet), gradients, 1.0, live=True))
+        things.append(
+            _group(
+                prefix,
+                body,
+                prop,
+                thing_pieces(body, prop, eye),
+                _table_paths(body, prop, eye, sheet),
+                _footprint_data(body, sheet),
+                gradients,
+                1.0,
+                live=live,
+            )
+        )
     return {
-        "sheet": sheet, "ground": mark_safe(ground), "things": mark_safe("".join(things)), "defs": mark_safe(gradients.defs()),  # noqa: S308
+        "sheet": sheet,
+        "ground": mark_safe(ground),
+        "things": mark_safe("".join(things)),
+        "defs": mark_safe(gradients.defs()),
         "coverage": [{"name": name, "d": d} for name, d in _coverage(picture, sheet)],
         "backdrop": _backdrop_line(picture.scene.backdrop, sheet),
     }
@@ -258,7 +322,7 @@ def _table_ground(surface: Surface, sheet: Sheet) -> tuple[tuple[str, Patch], ..
 
 def _coverage(picture: Picture, sheet: Sheet) -> list[tuple[str, str]]:
     """Outlines of what the frame and each crop see of the table's plane, cut to a little round the surface."""
-    margin = 0.35 * max(sheet.width, sheet.height)
+    margin = 0.09 * sheet.width
     around = shapely.box(-margin, -margin, sheet.width + margin, sheet.height + margin)
     found = []
     for name, window in (("", FULL_FRAME), *((c.name, c.box) for c in picture.crops)):
@@ -288,8 +352,13 @@ def frame_grids(picture: Picture, box: Rect, sheet: Sheet) -> list[dict[str, Any
         lines = grid_lines(kind, box, picture.view.aspect)
         found.append({"kind": kind, "words": words, "d": "".join(path_data(np.array(line), sheet, closed=False) for line in lines)})
     nine = [projected_line(picture.view, (*a, 0.0), (*b, 0.0)) for a, b in surface_thirds(picture.scene.surface)]
-    found.append({"kind": "surface", "words": "the surface in nine",
-                  "d": "".join(path_data(np.clip(np.array(line), -3, 4), sheet, closed=False) for line in nine if line)})
+    found.append(
+        {
+            "kind": "surface",
+            "words": "the surface in nine",
+            "d": "".join(path_data(np.clip(np.array(line), -3, 4), sheet, closed=False) for line in nine if line),
+        }
+    )
     return found
 
 
@@ -310,18 +379,19 @@ def geometry(picture: Picture) -> SafeString:
         "frame": [fsheet.width, fsheet.height],
         "table": [tsheet.width, tsheet.height],
         "camera": {
-            "position": [round(float(v), 3) for v in view.position], "right": [round(float(v), 6) for v in view.right],
+            "position": [round(float(v), 3) for v in view.position],
+            "right": [round(float(v), 6) for v in view.right],
             "elevation": picture.setup.camera.elevation,
             "rays": [[round(float(v), 9) for v in view.ray(*uv)] for uv in ((0, 0), (1, 0), (0, 1))],
         },
         "things": things,
     }
-    return mark_safe(json.dumps(value, separators=(",", ":")).replace("<", "\\u003c"))  # noqa: S308
+    return mark_safe(json.dumps(value, separators=(",", ":")).replace("&", "\\u0026").replace("<", "\\u003c"))
 
 
 @lru_cache(maxsize=4096)
 def _pieces_value(body: Body, prop: Prop, eye: float) -> tuple[Any, ...]:
-    kinds = {"hull": 0, "ring": 1, "line": 2}
+    kinds = {"hull": 0, "ring": 1, "line": 2, "wall": 3}
     found = []
     for piece in thing_pieces(body, prop, eye):
         mask = ("table" in piece.views) * 1 + ("frame" in piece.views) * 2
@@ -337,8 +407,17 @@ def _thing_geometry(picture: Picture, placement_id: str) -> dict[str, Any]:
     outline = body.footprint_hull
     simple = shapely.simplify(outline, 0.3)
     return {
-        "name": picture.props[placement_id].name, "x": p.x, "y": p.y, "z": p.z, "turn": p.turn, "lean": p.lean, "lean_toward": p.lean_toward,
-        "top": round(body.z_max, 1), "locked": p.locked, "carried": [i for i in picture.scene.carried_by(placement_id) if i in picture.bodies],
-        "role": p.role, "foot": [[round(x, 1), round(y, 1)] for x, y in list(simple.exterior.coords)[:-1]],
+        "name": picture.props[placement_id].name,
+        "x": p.x,
+        "y": p.y,
+        "z": p.z,
+        "turn": p.turn,
+        "lean": p.lean,
+        "lean_toward": p.lean_toward,
+        "top": round(body.z_max, 1),
+        "locked": p.locked,
+        "carried": [i for i in picture.scene.carried_by(placement_id) if i in picture.bodies],
+        "role": p.role,
+        "foot": [[round(x, 1), round(y, 1)] for x, y in list(simple.exterior.coords)[:-1]],
         "pieces": _pieces_value(body, picture.props[placement_id], _eye(picture.view)),
     }

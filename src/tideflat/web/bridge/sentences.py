@@ -42,12 +42,18 @@ def _cut(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> 
 
 def _copy(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     who = ", ".join(n[:3]) + (f" and {len(n) - 3} more" if len(n) > 3 else "")
-    return f"Words in {f.crop} would run over things", f"{_percent(f.measure)} of the room for words is taken by {who}; {f.limit:g} % is legible."
+    return (
+        f"Words in {f.crop} would run over things",
+        f"{_percent(f.measure)} of the room for words is taken by {who}; {f.limit:g} % is legible.",
+    )
 
 
 def _tangent_pair(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     how = "apart" if f.sides == ("apart",) else "over each other"
-    return f"{N[0]} and {n[1]} only just touch", f"Their outlines are {f.measure:.1f} % of the frame {how}; clear by {f.limit:g} %, or plainly overlapping, reads as meant."
+    return (
+        f"{N[0]} and {n[1]} only just touch",
+        f"Their outlines are {f.measure:.1f} % of the frame {how}; clear by {f.limit:g} %, or plainly overlapping, reads as meant.",
+    )
 
 
 def _ceiling(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
@@ -66,18 +72,45 @@ _WORDS: dict[str, Say] = {
     "hero.missing": lambda f, N, n, mm: ("No hero yet", "Nothing in this picture leads. Give one thing the role of hero."),
     "hero.several": lambda f, N, n, mm: (f"{f.measure:g} heroes at once", f"{' and '.join(N)} both lead; one only holds the eye."),
     "hero.cut": _cut,
-    "hero.small": lambda f, N, n, mm: (f"The {n[0]} is small", f"It fills {f.measure:.1f} % of the frame; from {f.limit:g} % on it is the subject."),
-    "spacing.overlap": lambda f, N, n, mm: (f"{N[0]} and {n[1]} stand in each other", f"By {mm(f.measure)}. One of them has to move, or rest on the other."),
-    "spacing.tight": lambda f, N, n, mm: (f"{N[0]} crowds the {n[1]}", f"{mm(f.measure)} of table between them; {mm(f.limit)} reads as meant."),
+    "hero.small": lambda f, N, n, mm: (
+        f"The {n[0]} is small",
+        f"It fills {f.measure:.1f} % of the frame; from {f.limit:g} % on it is the subject.",
+    ),
+    "spacing.overlap": lambda f, N, n, mm: (
+        f"{N[0]} and {n[1]} stand in each other",
+        f"By {mm(f.measure)}. One of them has to move, or rest on the other.",
+    ),
+    "spacing.tight": lambda f, N, n, mm: (
+        f"{N[0]} crowds the {n[1]}",
+        f"{mm(f.measure)} of table between them; {mm(f.limit)} reads as meant.",
+    ),
     "tangent.pair": _tangent_pair,
-    "tangent.edge": lambda f, N, n, mm: (f"{N[0]} kisses the edge", f"Its outline ends {f.measure:.1f} % of the frame from the {_sides(f)} of {_where(f)}; clear of {f.limit:g} % is safe."),
-    "edge.sliver": lambda f, N, n, mm: (f"A sliver of the {n[0]}", f"{_percent(f.measure)} of it peeks into {_where(f)}; under {f.limit:g} % looks like a mistake."),
+    "tangent.edge": lambda f, N, n, mm: (
+        f"{N[0]} kisses the edge",
+        f"Its outline ends {f.measure:.1f} % of the frame from the {_sides(f)} of {_where(f)}; clear of {f.limit:g} % is safe.",
+    ),
+    "edge.sliver": lambda f, N, n, mm: (
+        f"A sliver of the {n[0]}",
+        f"{_percent(f.measure)} of it peeks into {_where(f)}; under {f.limit:g} % looks like a mistake.",
+    ),
     "rig.ceiling": _ceiling,
-    "lens.min_focus": lambda f, N, n, mm: ("Too near for this lens", f"It is asked to focus at {mm(f.measure)}; {mm(f.limit)} is its nearest."),
-    "lens.too_far": lambda f, N, n, mm: ("Too far for the extension", f"Focus at {mm(f.measure)} is asked for; nothing beyond {mm(f.limit)} comes sharp."),
+    "lens.min_focus": lambda f, N, n, mm: (
+        "Too near for this lens",
+        f"It is asked to focus at {mm(f.measure)}; {mm(f.limit)} is its nearest.",
+    ),
+    "lens.too_far": lambda f, N, n, mm: (
+        "Too far for the extension",
+        f"Focus at {mm(f.measure)} is asked for; nothing beyond {mm(f.limit)} comes sharp.",
+    ),
     "surface.edge": _surface,
-    "backdrop.narrow": lambda f, N, n, mm: ("The backdrop ends in the picture", f"Short by {mm(f.measure)} at the {_sides(f)} of {_where(f)}."),
-    "focus.hero": lambda f, N, n, mm: (f"The {n[0]} is not sharp throughout", f"{mm(f.measure)} of it lie {'before' if 'near' in f.sides else 'behind'} what is sharp."),
+    "backdrop.narrow": lambda f, N, n, mm: (
+        "The backdrop ends in the picture",
+        f"Short by {mm(f.measure)} at the {_sides(f)} of {_where(f)}.",
+    ),
+    "focus.hero": lambda f, N, n, mm: (
+        f"The {n[0]} is not sharp throughout",
+        f"{mm(f.measure)} of it lie {'before' if 'near' in f.sides else 'behind'} what is sharp.",
+    ),
     "copy.occupied": _copy,
     "support.floating": lambda f, N, n, mm: (f"Nothing holds the {n[0]}", f"It hangs {mm(f.measure)} above what is under it."),
 }
@@ -123,8 +156,17 @@ def no_remedy_words(finding: Finding) -> str:
 
 
 _FIELD_NAMES = {
-    "aim_x": "aim", "aim_y": "aim", "aim_z": "aim height", "pixels_wide": "pixels", "pixels_high": "pixels", "copy_share": "room for words",
-    "lean_toward": "lean direction", "z": "height", "x": "from the left", "y": "from the front", "value": "value",
+    "aim_x": "aim",
+    "aim_y": "aim",
+    "aim_z": "aim height",
+    "pixels_wide": "pixels",
+    "pixels_high": "pixels",
+    "copy_share": "room for words",
+    "lean_toward": "lean direction",
+    "z": "height",
+    "x": "from the left",
+    "y": "from the front",
+    "value": "value",
 }
 
 
@@ -135,4 +177,4 @@ def error_words(error: FieldError) -> str:
     name = name[:1].upper() + name[1:]
     text = str(error)
     got = text[text.rindex("(got ") :] if "(got " in text else ""
-    return f"{name} {error.rule}. {got}".strip() + ("" if got else "")
+    return f"{name} {error.rule}. {got}".strip()

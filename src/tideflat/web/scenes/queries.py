@@ -56,9 +56,12 @@ class Glance:
     holders: tuple[str, ...] = model.HOLDERS
     sides: tuple[str, ...] = model.SIDES
     shapes: tuple[dict[str, str], ...] = (
-        {"name": "square", "ratio": "1:1", "words": "square, 1:1"}, {"name": "feed", "ratio": "4:5", "words": "upright, 4:5"},
-        {"name": "story", "ratio": "9:16", "words": "tall, 9:16"}, {"name": "banner", "ratio": "16:9", "words": "wide, 16:9"},
-        {"name": "strip", "ratio": "2:1", "words": "very wide, 2:1"}, {"name": "whole", "ratio": "3:2", "words": "as the sensor, 3:2"},
+        {"name": "square", "ratio": "1:1", "words": "square, 1:1"},
+        {"name": "feed", "ratio": "4:5", "words": "upright, 4:5"},
+        {"name": "story", "ratio": "9:16", "words": "tall, 9:16"},
+        {"name": "banner", "ratio": "16:9", "words": "wide, 16:9"},
+        {"name": "strip", "ratio": "2:1", "words": "very wide, 2:1"},
+        {"name": "whole", "ratio": "3:2", "words": "as the sensor, 3:2"},
     )
 
 
@@ -77,16 +80,25 @@ def stage(row: Scene, glance: Glance, scene: model.Scene | None = None) -> dict[
     frame, table = frame_drawing(picture), table_drawing(picture)
     crop = next((c for c in picture.crops if c.name == glance.crop), picture.crops[0] if picture.crops else None)
     box = crop.box if crop else FULL_FRAME
-    margin = round(0.075 * scene.surface.width)
+    text = table_text_size(scene.surface)
     return {
-        "row": row, "scene": scene, "setup": setup, "picture": picture, "glance": glance,
-        "undo_name": undo_name, "redo_name": redo_name,
-        "frame": frame, "table": table, "grids": frame_grids(picture, box, frame["sheet"]),
+        "row": row,
+        "scene": scene,
+        "setup": setup,
+        "picture": picture,
+        "glance": glance,
+        "undo_name": undo_name,
+        "redo_name": redo_name,
+        "frame": frame,
+        "table": table,
+        "grids": frame_grids(picture, box, frame["sheet"]),
         "table_grid": surface_grid(scene.surface, table["sheet"]),
-        "table_view_box": f"{-margin} {-margin} {scene.surface.width + 1.5 * margin:g} {scene.surface.depth + 2 * margin:g}",
+        "table_text": text,
+        "table_view_box": f"{-3.3 * text:g} {-1.8 * text:g} {scene.surface.width + 5.2 * text:g} {scene.surface.depth + 3.9 * text:g}",
         "ruler": ruler(scene.surface, glance.unit),
         "crops": [crop_view(picture, c, frame["sheet"], c is crop) for c in picture.crops],
-        "crop": crop, "veil": _veil(box, frame["sheet"]) if crop else "",
+        "crop": crop,
+        "veil": _veil(box, frame["sheet"]) if crop else "",
         "readings": readings(picture, glance.unit, crop.name if crop else None),
         "caption": frame_caption(setup),
         "decisions": decisions(picture),
@@ -110,16 +122,23 @@ def tray(picture: Picture, glance: Glance) -> dict[str, Any]:
     elif kind == "camera":
         shown["presets"] = [{"key": k, "words": w, "on": abs(picture.setup.camera.elevation - e) < 0.5} for k, (w, e) in PRESETS.items()]
     elif kind == "brief":
-        shown["leanings"] = [{"key": k, "value": v, "first": _POLES[k][0], "second": _POLES[k][1], "words": k.replace("_", " ")}
-                             for k, v in picture.scene.brief.leanings]
+        shown["leanings"] = [
+            {"key": k, "value": v, "first": _POLES[k][0], "second": _POLES[k][1], "words": k.replace("_", " ")}
+            for k, v in picture.scene.brief.leanings
+        ]
     return shown
 
 
 _POLES = {
-    "hero_place": ("centred, surrounded", "off-centre, on a third"), "order": ("squared, parallel, even", "loose, turned, undone"),
-    "edges": ("everything whole", "some run off the edge"), "spacing": ("airy, nothing touches", "gathered, slight overlaps"),
-    "palette": ("muted, tonal", "one or more pops"), "shadow": ("open, filled, bright", "deep, negative fill"),
-    "focus": ("all sharp", "hero sharp, rest falls away"), "likeness": ("props match", "props contrast"), "fullness": ("sparse", "abundant"),
+    "hero_place": ("centred, surrounded", "off-centre, on a third"),
+    "order": ("squared, parallel, even", "loose, turned, undone"),
+    "edges": ("everything whole", "some run off the edge"),
+    "spacing": ("airy, nothing touches", "gathered, slight overlaps"),
+    "palette": ("muted, tonal", "one or more pops"),
+    "shadow": ("open, filled, bright", "deep, negative fill"),
+    "focus": ("all sharp", "hero sharp, rest falls away"),
+    "likeness": ("props match", "props contrast"),
+    "fullness": ("sparse", "abundant"),
 }
 
 
@@ -131,12 +150,17 @@ def held(picture: Picture, placement_id: str, unit: str) -> dict[str, Any]:
     thing = picture.things.get(placement_id)
     below = scene.placement(placement.on) if placement.on else None
     return {
-        "placement": placement, "prop": prop, "thing": thing, "hidden": placement_id in picture.setup.hidden,
+        "placement": placement,
+        "prop": prop,
+        "thing": thing,
+        "hidden": placement_id in picture.setup.hidden,
         "size": size_words(picture, placement_id, unit),
         "below": scene.prop(below.prop).name if below else None,
-        "supports": [(p.id, scene.prop(p.prop).name) for p in scene.placements
-                     if p.id != placement_id and p.id not in scene.carried_by(placement_id)],
-        "seen": round(thing.visible_share * 100) if thing else 0, "inside": round(thing.inside_frame_share * 100) if thing else 0,
+        "supports": [
+            (p.id, scene.prop(p.prop).name) for p in scene.placements if p.id != placement_id and p.id not in scene.carried_by(placement_id)
+        ],
+        "seen": round(thing.visible_share * 100) if thing else 0,
+        "inside": round(thing.inside_frame_share * 100) if thing else 0,
         "area": round(thing.frame_area_share * 100, 1) if thing else 0,
         "sharp": _sharpness(picture, placement_id),
     }
@@ -169,8 +193,12 @@ def size_words(picture: Picture, placement_id: str, unit: str) -> str:
 def _line(picture: Picture, placement: model.Placement, unit: str) -> dict[str, Any]:
     thing = picture.things.get(placement.id)
     return {
-        "id": placement.id, "name": picture.scene.prop_in(placement, picture.setup).name, "role": placement.role,
-        "x": format_length(placement.x, unit), "y": format_length(placement.y, unit), "z": format_length(placement.z, unit) if placement.z else "",
+        "id": placement.id,
+        "name": picture.scene.prop_in(placement, picture.setup).name,
+        "role": placement.role,
+        "x": format_length(placement.x, unit),
+        "y": format_length(placement.y, unit),
+        "z": format_length(placement.z, unit) if placement.z else "",
         "turn": f"{placement.turn:g}°" if placement.turn else "",
         "seen": f"{thing.visible_share * thing.inside_frame_share * 100:.0f} % seen" if thing else "left out here",
     }
@@ -183,11 +211,16 @@ def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[st
     clear = picture.ceiling_clearance
     wide, high = picture.size_at_aim
     found = [
-        {**_big(height, unit), "words": "lens above the table" + (f"; {format_length(clear, unit)} clear of the ceiling" if clear is not None else "")},
+        {
+            **_big(height, unit),
+            "words": "lens above the table" + (f"; {format_length(clear, unit)} clear of the ceiling" if clear is not None else ""),
+        },
         {**_big(wide, unit), "words": f"wide and {format_length(high, unit)} high is what the frame covers at its aim"},
     ]
     if sharp.total is None:
-        found.append({"figure": "∞", "unit": "", "words": f"sharp from {format_length(sharp.near, unit)} to infinity at f/{camera.aperture:g}"})
+        found.append(
+            {"figure": "∞", "unit": "", "words": f"sharp from {format_length(sharp.near, unit)} to infinity at f/{camera.aperture:g}"}
+        )
     else:
         spread = np.sin(np.radians(camera.elevation))
         along = f"; {format_length(sharp.total / np.cos(np.radians(camera.elevation)), unit)} along the table" if spread < 0.95 else ""
@@ -203,7 +236,9 @@ def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[st
             visible = picture.things[heroes[0]].visible
             share = share_within(visible, crop.box) * visible.area / crop.share_of_frame if visible.area else 0.0
         where = f"of {crop.name}" if crop is not None else "of the frame"
-        found.append({"figure": f"{share * 100:.1f}" if share < 0.1 else f"{share * 100:.0f}", "unit": "%", "words": f"{where} is the {name}"})
+        found.append(
+            {"figure": f"{share * 100:.1f}" if share < 0.1 else f"{share * 100:.0f}", "unit": "%", "words": f"{where} is the {name}"}
+        )
     return found
 
 
@@ -215,28 +250,54 @@ def _big(length_mm: float, unit: str) -> dict[str, str]:
 def frame_caption(setup: model.Setup) -> str:
     """How the camera stands, in one line."""
     c = setup.camera
-    angle = "overhead" if c.elevation >= 89.5 else "eye level" if abs(c.elevation) < 0.5 else f"{c.elevation:g}° down" if c.elevation > 0 else f"{-c.elevation:g}° up"
+    angle = (
+        "overhead"
+        if c.elevation >= 89.5
+        else "eye level"
+        if abs(c.elevation) < 0.5
+        else f"{c.elevation:g}° down"
+        if c.elevation > 0
+        else f"{-c.elevation:g}° up"
+    )
     return f"{c.lens.focal_length:g} mm, {angle}, f/{c.aperture:g}"
 
 
+def table_text_size(surface: model.Surface) -> float:
+    """Height of the ruler's figures in mm on the table, so that they are 12.5 px high on a bench of usual size (520 x 290 px)."""
+    return round(max(surface.width / 520, surface.depth / 285) * 1.13 * 12.5, 1)
+
+
 def ruler(surface: model.Surface, unit: str) -> dict[str, list[dict[str, Any]]]:
-    """Marks along the front and left edges: every 10 cm, or every 4 inches."""
-    step = 101.6 if unit == "in" else 100.0
+    """Marks along the front and left edges: every 10 or 20 cm, or every 4 or 8 inches."""
+    step = (101.6 if unit == "in" else 100.0) * (2 if surface.width > 1000 else 1)
+    text = table_text_size(surface)
+
     def label(mm: float) -> str:
         return {"mm": f"{mm:g}", "cm": f"{mm / 10:g}", "in": f"{mm / 25.4:.0f}"}[unit]
 
-    def marks(length: float) -> list[dict[str, Any]]:
-        return [{"at": k * step, "label": label(k * step)} for k in range(int(length // step) + 1)]
-
-    return {"x": marks(surface.width), "y": [{**m, "at": surface.depth - m["at"]} for m in marks(surface.depth)]}
+    across = [
+        {"at": k * step, "text": surface.depth + 1.5 * text, "end": surface.depth + 0.45 * text, "label": label(k * step)}
+        for k in range(int(surface.width // step) + 1)
+    ]
+    up = [
+        {"at": surface.depth - k * step, "text": surface.depth - k * step + 0.36 * text, "end": -0.45 * text, "label": label(k * step)}
+        for k in range(1, int(surface.depth // step) + 1)
+    ]
+    return {"x": across, "y": up}
 
 
 def crop_view(picture: Picture, crop: Any, sheet: Any, chosen: bool) -> dict[str, Any]:
     """A crop as drawn, with the heroes it loses."""
     u0, v0, u1, v1 = crop.box
     drawn = {
-        "name": crop.name, "x": u0 * sheet.width, "y": v0 * sheet.height, "width": (u1 - u0) * sheet.width, "height": (v1 - v0) * sheet.height,
-        "chosen": chosen, "enlargement": crop.enlargement, "pixels": crop.pixels,
+        "name": crop.name,
+        "x": u0 * sheet.width,
+        "y": v0 * sheet.height,
+        "width": (u1 - u0) * sheet.width,
+        "height": (v1 - v0) * sheet.height,
+        "chosen": chosen,
+        "enlargement": crop.enlargement,
+        "pixels": crop.pixels,
     }
     if crop.copy_box is not None:
         a, b, c, d = crop.copy_box
@@ -259,11 +320,26 @@ def decisions(picture: Picture) -> list[dict[str, Any]]:
     asked = len(setup.deliverables)
     backdrop = "" if scene.backdrop is None else f", {scene.backdrop.kind} backdrop"
     return [
-        {"tray": "brief", "name": "Brief", "closed": bool(scene.brief.story.strip()), "words": "one sentence of story" if not scene.brief.story.strip() else "story told"},
+        {
+            "tray": "brief",
+            "name": "Brief",
+            "closed": bool(scene.brief.story.strip()),
+            "words": "one sentence of story" if not scene.brief.story.strip() else "story told",
+        },
         {"tray": "materials", "name": "Materials", "closed": True, "words": scene.surface.name + backdrop},
-        {"tray": "things", "name": "Table", "closed": bool(heroes), "words": f"{count} things, hero: {hero_name}" if heroes else (f"{count} things, no hero yet" if count else "nothing on it yet")},
+        {
+            "tray": "things",
+            "name": "Table",
+            "closed": bool(heroes),
+            "words": f"{count} things, hero: {hero_name}" if heroes else (f"{count} things, no hero yet" if count else "nothing on it yet"),
+        },
         {"tray": "camera", "name": "Frame", "closed": True, "words": frame_caption(setup)},
-        {"tray": "deliverables", "name": "Deliverables", "closed": asked > 0, "words": ", ".join(d.name for d in setup.deliverables) or "what is the picture for?"},
+        {
+            "tray": "deliverables",
+            "name": "Deliverables",
+            "closed": asked > 0,
+            "words": ", ".join(d.name for d in setup.deliverables) or "what is the picture for?",
+        },
     ]
 
 
@@ -291,11 +367,21 @@ def finding_view(picture: Picture, finding: Finding, unit: str) -> dict[str, Any
     depth = picture.scene.surface.depth
     mark = {
         "things": list(finding.placements),
-        "frame": [[round(a[0] * sheet_width, 1), round(a[1] * sheet_height, 1), round(b[0] * sheet_width, 1), round(b[1] * sheet_height, 1)] for a, b in finding.mark.frame],
+        "frame": [
+            [round(a[0] * sheet_width, 1), round(a[1] * sheet_height, 1), round(b[0] * sheet_width, 1), round(b[1] * sheet_height, 1)]
+            for a, b in finding.mark.frame
+        ],
         "table": [[round(a[0], 1), round(depth - a[1], 1), round(b[0], 1), round(depth - b[1], 1)] for a, b in finding.mark.table],
         "crop": finding.crop,
     }
-    return {"key": finding_key(finding), "severity": finding.severity, "title": title, "sentence": sentence, "mark": json.dumps(mark), "code": finding.code}
+    return {
+        "key": finding_key(finding),
+        "severity": finding.severity,
+        "title": title,
+        "sentence": sentence,
+        "mark": json.dumps(mark),
+        "code": finding.code,
+    }
 
 
 @dataclass(frozen=True)

@@ -24,18 +24,39 @@ def mirrored(upper: list[tuple[float, float]]) -> Points:
 def spoon(length: float, bowl_length: float, bowl_width: float, handle_width: float) -> Points:
     """Handle along -x, bowl at +x."""
     neck = length / 2 - bowl_length
-    bowl = [(neck + bowl_length / 2 - bowl_length / 2 * math.cos(math.radians(a)), bowl_width / 2 * math.sin(math.radians(a))) for a in range(25, 181, 22)]
-    return mirrored([(-length / 2, handle_width * 0.4), (-length / 2 + 6, handle_width / 2), (-length * 0.1, handle_width * 0.36), (neck - 2, handle_width * 0.33), *bowl])
+    bowl = [
+        (neck + bowl_length / 2 - bowl_length / 2 * math.cos(math.radians(a)), bowl_width / 2 * math.sin(math.radians(a)))
+        for a in range(25, 181, 22)
+    ]
+    return mirrored(
+        [
+            (-length / 2, handle_width * 0.4),
+            (-length / 2 + 6, handle_width / 2),
+            (-length * 0.1, handle_width * 0.36),
+            (neck - 2, handle_width * 0.33),
+            *bowl,
+        ]
+    )
 
 
 def knife(length: float, blade_width: float, handle_width: float) -> Points:
     """Handle along -x, point at +x, edge to -y."""
     half, start = length / 2, -length * 0.08
-    return centred([
-        (-half, -handle_width * 0.45), (-half + 8, -handle_width / 2), (start, -handle_width * 0.42), (start + 4, -blade_width * 0.62),
-        (half * 0.55, -blade_width * 0.5), (half * 0.86, -blade_width * 0.22), (half, blade_width * 0.22), (half * 0.7, blade_width * 0.38),
-        (start, blade_width * 0.38), (-half + 6, handle_width / 2), (-half, handle_width * 0.4),
-    ])
+    return centred(
+        [
+            (-half, -handle_width * 0.45),
+            (-half + 8, -handle_width / 2),
+            (start, -handle_width * 0.42),
+            (start + 4, -blade_width * 0.62),
+            (half * 0.55, -blade_width * 0.5),
+            (half * 0.86, -blade_width * 0.22),
+            (half, blade_width * 0.22),
+            (half * 0.7, blade_width * 0.38),
+            (start, blade_width * 0.38),
+            (-half + 6, handle_width / 2),
+            (-half, handle_width * 0.4),
+        ]
+    )
 
 
 def fork(length: float, head_width: float, handle_width: float) -> Points:
@@ -44,25 +65,66 @@ def fork(length: float, head_width: float, handle_width: float) -> Points:
     root, crown = half - length * 0.27, half - length * 0.18
     w = head_width / 2
     t = head_width / 5
-    tines = [(half, w), (half, w - t), (crown, w - t), (crown, t / 2), (half, t / 2), (half, -t / 2), (crown, -t / 2), (crown, -w + t), (half, -w + t), (half, -w)]
-    return centred([(-half, -handle_width / 2), (0, -handle_width * 0.33), (root, -handle_width * 0.4), (root + 12, -w)] + list(reversed(tines))
-                   + [(root + 12, w), (root, handle_width * 0.4), (0, handle_width * 0.33), (-half, handle_width / 2)])
+    tines = [
+        (half, w),
+        (half, w - t),
+        (crown, w - t),
+        (crown, t / 2),
+        (half, t / 2),
+        (half, -t / 2),
+        (crown, -t / 2),
+        (crown, -w + t),
+        (half, -w + t),
+        (half, -w),
+    ]
+    return centred(
+        [(-half, -handle_width / 2), (0, -handle_width * 0.33), (root, -handle_width * 0.4), (root + 12, -w)]
+        + list(reversed(tines))
+        + [(root + 12, w), (root, handle_width * 0.4), (0, handle_width * 0.33), (-half, handle_width / 2)]
+    )
 
 
 def fish(length: float, depth: float) -> Points:
     """On its side, head to +x, forked tail."""
     half, d = length / 2, depth / 2
-    upper = [(-half * 0.98, d * 0.78), (-half * 0.84, d * 0.3), (-half * 0.6, d * 0.34), (-half * 0.2, d * 0.82), (half * 0.15, d * 1.0),
-             (half * 0.5, d * 0.86), (half * 0.8, d * 0.52), (half * 0.95, d * 0.2), (half, 0.0)]
-    lower = [(half * 0.93, -d * 0.26), (half * 0.76, -d * 0.6), (half * 0.45, -d * 0.92), (half * 0.1, -d * 1.0), (-half * 0.25, -d * 0.76),
-             (-half * 0.6, -d * 0.3), (-half * 0.84, -d * 0.26), (-half, -d * 0.72), (-half * 0.9, 0.0)]
+    upper = [
+        (-half * 0.98, d * 0.78),
+        (-half * 0.84, d * 0.3),
+        (-half * 0.6, d * 0.34),
+        (-half * 0.2, d * 0.82),
+        (half * 0.15, d * 1.0),
+        (half * 0.5, d * 0.86),
+        (half * 0.8, d * 0.52),
+        (half * 0.95, d * 0.2),
+        (half, 0.0),
+    ]
+    lower = [
+        (half * 0.93, -d * 0.26),
+        (half * 0.76, -d * 0.6),
+        (half * 0.45, -d * 0.92),
+        (half * 0.1, -d * 1.0),
+        (-half * 0.25, -d * 0.76),
+        (-half * 0.6, -d * 0.3),
+        (-half * 0.84, -d * 0.26),
+        (-half, -d * 0.72),
+        (-half * 0.9, 0.0),
+    ]
     return centred(upper + lower)
 
 
 def leaf(length: float, width: float) -> Points:
     """Pointed at both ends, along x."""
     half = length / 2
-    return mirrored([(-half, 0.0), (-half * 0.7, width * 0.2), (-half * 0.25, width * 0.46), (half * 0.2, width * 0.44), (half * 0.65, width * 0.22), (half, 0.0)])
+    return mirrored(
+        [
+            (-half, 0.0),
+            (-half * 0.7, width * 0.2),
+            (-half * 0.25, width * 0.46),
+            (half * 0.2, width * 0.44),
+            (half * 0.65, width * 0.22),
+            (half, 0.0),
+        ]
+    )
 
 
 def sprig(length: float, width: float) -> Points:

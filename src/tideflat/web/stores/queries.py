@@ -27,7 +27,9 @@ def props_found(studio: Studio, text: str) -> QuerySet[StoreProp]:
     """Props whose name, material or tags hold every word of ``text``."""
     found = StoreProp.objects.filter(studio=studio)
     for word in text.split()[:6]:
-        found = found.filter(Q(name__icontains=word) | Q(material__icontains=word) | Q(tags__icontains=word) | Q(shape__kind__icontains=word))
+        found = found.filter(
+            Q(name__icontains=word) | Q(material__icontains=word) | Q(tags__icontains=word) | Q(shape__kind__icontains=word)
+        )
     return found
 
 
@@ -39,10 +41,18 @@ def prop_in(studio: Studio, prop_pk: int) -> FoundProp:
 
 
 def core_prop(row: StoreProp) -> Prop:
-    return prop_from_value({
-        "id": row.key, "name": row.name, "shape": row.shape, "colours": row.colours, "finish": row.finish, "texture": row.texture,
-        "material": row.material, "tags": row.tags,
-    })
+    return prop_from_value(
+        {
+            "id": row.key,
+            "name": row.name,
+            "shape": row.shape,
+            "colours": row.colours,
+            "finish": row.finish,
+            "texture": row.texture,
+            "material": row.material,
+            "tags": row.tags,
+        }
+    )
 
 
 def materials(studio: Studio) -> tuple[QuerySet[StoreSurface], QuerySet[StoreBackdrop]]:
@@ -53,7 +63,9 @@ def surface_in(studio: Studio, pk: int) -> Surface:
     row = StoreSurface.objects.filter(studio=studio, pk=pk).first()
     if row is None:
         raise NotInStores
-    return surface_from_value({"name": row.name, "width": row.width_mm, "depth": row.depth_mm, "colours": row.colours, "finish": row.finish, "lines": row.lines})
+    return surface_from_value(
+        {"name": row.name, "width": row.width_mm, "depth": row.depth_mm, "colours": row.colours, "finish": row.finish, "lines": row.lines}
+    )
 
 
 def backdrop_in(studio: Studio, pk: int) -> tuple[Backdrop, str]:

@@ -7,11 +7,21 @@ from django.shortcuts import render
 
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    return render(request, "ui/error.html", {"title": "Not here", "text": "There is nothing at this address, or it belongs to another studio."}, status=404)
+    return render(
+        request,
+        "ui/error.html",
+        {"title": "Not here", "text": "There is nothing at this address, or it belongs to another studio."},
+        status=404,
+    )
 
 
 def failed(request: HttpRequest) -> HttpResponse:
-    return render(request, "ui/error.html", {"title": "That failed", "text": "The fault is ours. What was saved before is safe; go back and try once more."}, status=500)
+    return render(
+        request,
+        "ui/error.html",
+        {"title": "That failed", "text": "The fault is ours. What was saved before is safe; go back and try once more."},
+        status=500,
+    )
 
 
 def refused(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:

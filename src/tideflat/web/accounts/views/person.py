@@ -6,12 +6,12 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.views import LoginView, PasswordChangeView
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse_lazy
 from django.views.decorators.http import require_POST
 
-from ..access import member_required
+from ..access import StudioRequest, member_required
 from ..forms import PreferenceForm
 from ..models import Membership
 from ..throttle import address, too_many
@@ -44,9 +44,9 @@ class ChangePassword(PasswordChangeView):
 
 
 @member_required
-def preferences(request: HttpRequest) -> HttpResponse:
+def preferences(request: StudioRequest) -> HttpResponse:
     """Units and ground."""
-    form = PreferenceForm(request.POST or None, instance=request.preference)  # type: ignore[attr-defined]
+    form = PreferenceForm(request.POST or None, instance=request.preference)
     if request.method == "POST" and form.is_valid():
         form.instance.person = request.user
         form.save()
@@ -58,10 +58,8 @@ def preferences(request: HttpRequest) -> HttpResponse:
 
 @member_required
 @require_POST
-def choose_studio(request: HttpRequest, studio_id: int) -> HttpResponse:
+def choose_studio(request: StudioRequest, studio_id: int) -> HttpResponse:
     """Work in another studio one belongs to; 404 for any other."""
-    from django.http import Http404
-
     if not Membership.objects.filter(person=request.user, studio_id=studio_id).exists():
         raise Http404
     request.session["studio"] = studio_id

@@ -26,7 +26,10 @@ def leaning(scene: Scene, fields: Fields) -> Edit:
     which = fields.choice("leaning", LEANINGS)
     value = float(fields.choice("value", ("-1", "0", "1")))
     leanings = tuple((name, value if name == which else old) for name, old in scene.brief.leanings)
-    return Edit(replace(scene, brief=replace(scene.brief, leanings=leanings)), f"leaning on {which.replace('_', ' ')} {'set' if value else 'left open'}")
+    return Edit(
+        replace(scene, brief=replace(scene.brief, leanings=leanings)),
+        f"leaning on {which.replace('_', ' ')} {'set' if value else 'left open'}",
+    )
 
 
 def use_surface(scene: Scene, surface: Surface) -> Edit:
@@ -58,7 +61,9 @@ def room(scene: Scene, fields: Fields) -> Edit:
     which = fields.choice("field", ("ceiling", "table"))
     if which == "table":
         value = fields.length("value")
-        return Edit(replace(scene, surface=replace(scene.surface, height_above_floor=value)), f"table {format_length(value, fields.unit)} high")
+        return Edit(
+            replace(scene, surface=replace(scene.surface, height_above_floor=value)), f"table {format_length(value, fields.unit)} high"
+        )
     height = fields.length("value") if fields.has("value") else None
     walls = scene.room.walls if scene.room else "#efeeea"
     label = f"ceiling {format_length(height, fields.unit)} high" if height else "ceiling not known"

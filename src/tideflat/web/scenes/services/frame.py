@@ -19,7 +19,11 @@ from .history import Edit
 LENS_CLEARANCE_MM = 60.0
 
 PRESETS: dict[str, tuple[str, float]] = {
-    "overhead": ("overhead", 90.0), "high": ("60°", 60.0), "diner": ("45°", 45.0), "low": ("25°", 25.0), "eye": ("eye level", 0.0),
+    "overhead": ("overhead", 90.0),
+    "high": ("60°", 60.0),
+    "diner": ("45°", 45.0),
+    "low": ("25°", 25.0),
+    "eye": ("eye level", 0.0),
 }
 
 
@@ -77,7 +81,9 @@ def camera(scene: Scene, fields: Fields) -> Edit:
     """One typed value of the camera: ``field`` says which."""
     setup = _setup(scene, fields)
     c = setup.camera
-    which = fields.choice("field", ("elevation", "azimuth", "roll", "distance", "height", "aim_x", "aim_y", "aim_z", "aperture", "orientation", "focus"))
+    which = fields.choice(
+        "field", ("elevation", "azimuth", "roll", "distance", "height", "aim_x", "aim_y", "aim_z", "aperture", "orientation", "focus")
+    )
     changes: dict[str, Any]
     if which in ("elevation", "azimuth", "roll"):
         value = fields.angle("value")

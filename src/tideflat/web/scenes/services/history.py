@@ -8,7 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from django.contrib.auth.base_user import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import F
 
@@ -39,7 +39,7 @@ class StaleRevision(TideflatError):
         super().__init__(f"revision: must be the newest; meanwhile: {latest}")
 
 
-def begin_scene(studio: Studio, document: model.Scene, by: AbstractBaseUser | None, label: str) -> Scene:
+def begin_scene(studio: Studio, document: model.Scene, by: User | None, label: str) -> Scene:
     """A new scene whose step 0 is ``document``."""
     with transaction.atomic():
         row = Scene(studio=studio, title=document.title, document=write_scene(document).decode(), accepted=[])
@@ -48,8 +48,9 @@ def begin_scene(studio: Studio, document: model.Scene, by: AbstractBaseUser | No
     return row
 
 
-def change_scene(studio: Studio, scene_id: int, revision: int, by: AbstractBaseUser | None,
-                 make: Callable[[model.Scene, list[dict[str, Any]]], Edit]) -> tuple[Scene, Edit]:
+def change_scene(
+    studio: Studio, scene_id: int, revision: int, by: User | None, make: Callable[[model.Scene, list[dict[str, Any]]], Edit]
+) -> tuple[Scene, Edit]:
     """Apply one act to the newest state; what had been undone beyond it is dropped.
 
     Raises Scene.DoesNotExist outside the studio, StaleRevision when ``revision`` is not the newest, FieldError when the act

@@ -64,5 +64,8 @@ def accept(scene: Scene, accepted: list[dict[str, Any]], fields: Fields) -> Edit
 def reconsider(scene: Scene, accepted: list[dict[str, Any]], fields: Fields) -> Edit:
     """Let a finding that was meant be judged again."""
     setup_name, key = fields.text("setup", 120), fields.text("key", 2000)
-    return Edit(scene, "judged again: " + key.split("|")[0].replace(".", ", "),
-                accepted=[a for a in accepted if (a["setup"], a["key"]) != (setup_name, key)])
+    return Edit(
+        scene,
+        "judged again: " + key.split("|")[0].replace(".", ", "),
+        accepted=[a for a in accepted if (a["setup"], a["key"]) != (setup_name, key)],
+    )

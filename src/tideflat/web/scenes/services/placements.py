@@ -10,8 +10,8 @@ from tideflat.core.camera.hiding import lies_in
 from tideflat.core.errors import FieldError
 from tideflat.core.findings.candidates import moved
 from tideflat.core.model import HOLDERS, ROLES, Placement, Prop, Scene
+from tideflat.core.shapes import Bowl, Cloth, Scatter, Shape
 from tideflat.core.solids.body import pose
-from tideflat.core.solids.shapes import Bowl, Cloth, Scatter, Shape
 from tideflat.core.units import format_length
 
 from .fields import Fields
@@ -137,8 +137,13 @@ def duplicate(scene: Scene, fields: Fields) -> Edit:
     width = pose(placement, scene.prop(placement.prop).shape).footprint.bounds
     step = width[2] - width[0] + 15
     side = 1 if placement.x + step < scene.surface.width else -1
-    twin = replace(placement, id=free_id(placement.id, {p.id for p in scene.placements}), x=round(placement.x + side * step, 1),
-                   role="support" if placement.role == "hero" else placement.role, locked=False)
+    twin = replace(
+        placement,
+        id=free_id(placement.id, {p.id for p in scene.placements}),
+        x=round(placement.x + side * step, 1),
+        role="support" if placement.role == "hero" else placement.role,
+        locked=False,
+    )
     return Edit(replace(scene, placements=scene.placements + (twin,)), f"{name} duplicated", selected=twin.id)
 
 
@@ -148,8 +153,9 @@ def remove(scene: Scene, fields: Fields) -> Edit:
     _must_be_free(placement, name)
     for i in scene.carried_by(placement.id):
         p = scene.placement(i)
-        scene = scene.with_placement(replace(p, z=placement.z if p.on == placement.id else p.z,
-                                             on=placement.on if p.on == placement.id else p.on))
+        scene = scene.with_placement(
+            replace(p, z=placement.z if p.on == placement.id else p.z, on=placement.on if p.on == placement.id else p.on)
+        )
     left = tuple(p for p in scene.placements if p.id != placement.id)
     setups = tuple(
         replace(s, hidden=tuple(h for h in s.hidden if h != placement.id), swap=tuple(w for w in s.swap if w[0] != placement.id))
@@ -178,7 +184,9 @@ def add_prop(scene: Scene, prop: Prop, role_name: str, x: float, y: float) -> Ed
         scene = replace(scene, props=scene.props + (known,))
     if role_name == "hero" and any(p.role == "hero" for p in scene.placements):
         role_name = "support"
-    placement = Placement(id=free_id(known.id, {p.id for p in scene.placements}), prop=known.id, x=round(x, 1), y=round(y, 1), role=role_name)
+    placement = Placement(
+        id=free_id(known.id, {p.id for p in scene.placements}), prop=known.id, x=round(x, 1), y=round(y, 1), role=role_name
+    )
     return Edit(replace(scene, placements=scene.placements + (placement,)), f"{prop.name} put on the table", selected=placement.id)
 
 
@@ -198,7 +206,9 @@ def free_id(wish: str, taken: set[str]) -> str:
 def free_place(scene: Scene, setup_name: str, shape: Shape) -> tuple[float, float]:
     """Where a new thing may stand: the place nearest the camera's aim with clear table round it, on the surface."""
     aim = next((s for s in scene.setups if s.name == setup_name), scene.setups[0]).camera.aim
-    taken = [pose(p, scene.prop(p.prop).shape).footprint for p in scene.placements if not isinstance(scene.prop(p.prop).shape, Cloth | Scatter)]
+    taken = [
+        pose(p, scene.prop(p.prop).shape).footprint for p in scene.placements if not isinstance(scene.prop(p.prop).shape, Cloth | Scatter)
+    ]
     own = pose(Placement("new", "new", 0.0, 0.0), shape).footprint
     left, front, right, back = own.bounds
     tries = sorted(

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_safe
 
 from tideflat.core.errors import FieldError
-from tideflat.web.accounts.access import member_required
+from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.stores.queries import bodies_and_lenses, materials, props_found
 
 from ..queries import export_bytes, picture_of, stage, tray
@@ -19,7 +19,7 @@ from .remedies import remedy_context
 
 @member_required
 @require_safe
-def bench(request: HttpRequest, scene_id: int) -> HttpResponse:
+def bench(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The page; ``show=frame`` or ``show=table`` begins with that view alone."""
     row = find_scene(request, scene_id)
     show = request.GET.get("show", "both")
@@ -29,7 +29,7 @@ def bench(request: HttpRequest, scene_id: int) -> HttpResponse:
 
 @member_required
 @require_GET
-def stage_view(request: HttpRequest, scene_id: int) -> HttpResponse:
+def stage_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The stage anew; 204 when the window already has ``revision``."""
     row = find_scene(request, scene_id)
     if request.GET.get("if_newer_than") == str(row.revision):
@@ -39,13 +39,20 @@ def stage_view(request: HttpRequest, scene_id: int) -> HttpResponse:
 
 @member_required
 @require_GET
-def tray_view(request: HttpRequest, scene_id: int) -> HttpResponse:
+def tray_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     """One tray: the thing in hand, or a station's tools. The two views stay where they are."""
     row = find_scene(request, scene_id)
     glance = glance_of(request)
     picture = picture_of(core_scene(row), glance.setup)
-    context = {"row": row, "scene": picture.scene, "setup": picture.setup, "picture": picture, "glance": glance, "tray": tray(picture, glance)}
-    studio = request.membership.studio  # type: ignore[attr-defined]
+    context = {
+        "row": row,
+        "scene": picture.scene,
+        "setup": picture.setup,
+        "picture": picture,
+        "glance": glance,
+        "tray": tray(picture, glance),
+    }
+    studio = request.membership.studio
     if glance.tray == "store":
         context["found"] = props_found(studio, request.GET.get("q", "")[:80])
         context["q"] = request.GET.get("q", "")[:80]
@@ -58,7 +65,7 @@ def tray_view(request: HttpRequest, scene_id: int) -> HttpResponse:
 
 @member_required
 @require_GET
-def remedy_view(request: HttpRequest, scene_id: int) -> HttpResponse:
+def remedy_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The remedy of one finding, with its ghost, or why there is none."""
     row = find_scene(request, scene_id)
     glance = glance_of(request)
@@ -71,7 +78,7 @@ def remedy_view(request: HttpRequest, scene_id: int) -> HttpResponse:
 
 @member_required
 @require_GET
-def export_scene(request: HttpRequest, scene_id: int) -> HttpResponse:
+def export_scene(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The scene document, to take away."""
     row = find_scene(request, scene_id)
     response = HttpResponse(export_bytes(row), content_type="application/json; charset=utf-8")

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.views.decorators.http import require_POST
 
 from tideflat.core import model
 from tideflat.core.errors import FieldError
-from tideflat.web.accounts.access import stylist_required
+from tideflat.web.accounts.access import StudioRequest, stylist_required
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.sentences import error_words
 from tideflat.web.stores.queries import NotInStores, backdrop_in, body_in, lens_in, prop_in, surface_in
@@ -24,19 +24,41 @@ from .parts import find_scene, glance_of, is_over_limit, notice, stage_response
 Act = Callable[[model.Scene, Fields], Edit]
 
 ACTS: dict[str, Act] = {
-    "move": placements.move, "turn": placements.turn, "lean": placements.lean, "raise": placements.raise_to, "rest": placements.rest,
-    "role": placements.role, "hold": placements.hold, "lock": placements.lock, "duplicate": placements.duplicate, "remove": placements.remove,
-    "hide": placements.hide, "preset": frame.preset, "camera": frame.camera, "pan": frame.pan, "deliverable": frame.deliverable,
-    "crop": frame.crop_move, "deliverable-remove": frame.deliverable_remove, "setup-add": frame.setup_add, "setup-rename": frame.setup_rename,
-    "setup-remove": frame.setup_remove, "title": brief.title, "story": brief.story, "leaning": brief.leaning,
-    "backdrop-place": brief.backdrop_place, "room": brief.room, "remedy": judgement.apply_remedy,
+    "move": placements.move,
+    "turn": placements.turn,
+    "lean": placements.lean,
+    "raise": placements.raise_to,
+    "rest": placements.rest,
+    "role": placements.role,
+    "hold": placements.hold,
+    "lock": placements.lock,
+    "duplicate": placements.duplicate,
+    "remove": placements.remove,
+    "hide": placements.hide,
+    "preset": frame.preset,
+    "camera": frame.camera,
+    "pan": frame.pan,
+    "deliverable": frame.deliverable,
+    "crop": frame.crop_move,
+    "deliverable-remove": frame.deliverable_remove,
+    "setup-add": frame.setup_add,
+    "setup-rename": frame.setup_rename,
+    "setup-remove": frame.setup_remove,
+    "title": brief.title,
+    "story": brief.story,
+    "leaning": brief.leaning,
+    "backdrop-place": brief.backdrop_place,
+    "room": brief.room,
+    "remedy": judgement.apply_remedy,
 }
 JUDGEMENTS = {"accept": judgement.accept, "reconsider": judgement.reconsider}
 
 
 def _add(studio: Studio, fields: Fields) -> Act:
     item = prop_in(studio, fields.whole("item"))
-    return lambda scene, f: placements.add_prop(scene, item.prop, item.role, *placements.free_place(scene, f.text("setup", 120), item.prop.shape))
+    return lambda scene, f: placements.add_prop(
+        scene, item.prop, item.role, *placements.free_place(scene, f.text("setup", 120), item.prop.shape)
+    )
 
 
 def _surface(studio: Studio, fields: Fields) -> Act:
@@ -62,20 +84,26 @@ def _body(studio: Studio, fields: Fields) -> Act:
 
 
 #: Verbs that take something out of the stores.
-FROM_STORES: dict[str, Callable[[Studio, Fields], Act]] = {"add": _add, "surface": _surface, "backdrop": _backdrop, "lens": _lens, "body": _body}
+FROM_STORES: dict[str, Callable[[Studio, Fields], Act]] = {
+    "add": _add,
+    "surface": _surface,
+    "backdrop": _backdrop,
+    "lens": _lens,
+    "body": _body,
+}
 VERBS: tuple[str, ...] = (*ACTS, *JUDGEMENTS, *FROM_STORES)
 
 
 @stylist_required
 @require_POST
-def change(request: HttpRequest, scene_id: int, verb: str) -> HttpResponse:
+def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     """Do one act and answer with the stage as it is then."""
     find_scene(request, scene_id)
     if verb not in VERBS:
         raise Http404
     if is_over_limit(request):
         return notice(request, "Too many changes in a minute. Wait a little; nothing is lost.", 429)
-    studio = request.membership.studio  # type: ignore[attr-defined]
+    studio = request.membership.studio
     glance = glance_of(request)
     fields = Fields(request.POST, glance.unit)
     try:
@@ -111,7 +139,7 @@ def _after(glance: Any, edit: Edit, verb: str, fields: Fields) -> Any:
     return glance
 
 
-def _stale(request: HttpRequest, scene_id: int, stale: StaleRevision) -> HttpResponse:
+def _stale(request: StudioRequest, scene_id: int, stale: StaleRevision) -> HttpResponse:
     row = find_scene(request, scene_id)
     text = f"This scene was changed in another window ({stale.latest}). What you see now is the newest; your last step was not applied."
     return stage_response(request, row, glance_of(request), notice_text=text, status=409)
@@ -119,21 +147,21 @@ def _stale(request: HttpRequest, scene_id: int, stale: StaleRevision) -> HttpRes
 
 @stylist_required
 @require_POST
-def undo_view(request: HttpRequest, scene_id: int) -> HttpResponse:
+def undo_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     return _travel(request, scene_id, undo)
 
 
 @stylist_required
 @require_POST
-def redo_view(request: HttpRequest, scene_id: int) -> HttpResponse:
+def redo_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     return _travel(request, scene_id, redo)
 
 
-def _travel(request: HttpRequest, scene_id: int, go: Callable[[Studio, int, int], tuple[Scene, str]]) -> HttpResponse:
+def _travel(request: StudioRequest, scene_id: int, go: Callable[[Studio, int, int], tuple[Scene, str]]) -> HttpResponse:
     find_scene(request, scene_id)
     try:
         revision = Fields(request.POST).whole("revision")
-        row, _ = go(request.membership.studio, scene_id, revision)  # type: ignore[attr-defined]
+        row, _ = go(request.membership.studio, scene_id, revision)
     except StaleRevision as stale:
         return _stale(request, scene_id, stale)
     except FieldError as error:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 
 from tideflat.core import model
+from tideflat.web.accounts.access import StudioRequest
 from tideflat.web.accounts.throttle import too_many
 
 from ..models import Scene
@@ -16,34 +17,39 @@ from ..queries import Glance, scene_in, stage
 CHANGES_A_MINUTE = 900
 
 
-def glance_of(request: HttpRequest) -> Glance:
+def glance_of(request: StudioRequest) -> Glance:
     """What the person has before them, from the request's parameters."""
     data = request.POST if request.method == "POST" else request.GET
     return Glance(
-        setup=data.get("setup", "")[:120], selected=data.get("selected", "")[:64], tray=data.get("tray", "things")[:20],
-        crop=data.get("crop", "")[:120], unit=request.preference.unit,  # type: ignore[attr-defined]
-        may_change=request.membership.may_change,  # type: ignore[attr-defined]
+        setup=data.get("setup", "")[:120],
+        selected=data.get("selected", "")[:64],
+        tray=data.get("tray", "things")[:20],
+        crop=data.get("crop", "")[:120],
+        unit=request.preference.unit,
+        may_change=request.membership.may_change,
     )
 
 
-def find_scene(request: HttpRequest, scene_id: int) -> Scene:
+def find_scene(request: StudioRequest, scene_id: int) -> Scene:
     """The scene in the person's studio, else 404."""
     try:
-        return scene_in(request.membership.studio, scene_id)  # type: ignore[attr-defined]
+        return scene_in(request.membership.studio, scene_id)
     except Scene.DoesNotExist:
         raise Http404 from None
 
 
-def stage_response(request: HttpRequest, row: Scene, glance: Glance, scene: model.Scene | None = None, *, status: int = 200, **extra: Any) -> HttpResponse:
+def stage_response(
+    request: StudioRequest, row: Scene, glance: Glance, scene: model.Scene | None = None, *, status: int = 200, **extra: Any
+) -> HttpResponse:
     return render(request, "scenes/fragments/stage.html", {**stage(row, glance, scene), **extra}, status=status)
 
 
-def notice(request: HttpRequest, text: str, status: int = 400) -> HttpResponse:
+def notice(request: StudioRequest, text: str, status: int = 400) -> HttpResponse:
     """One line to the person; what is on the page, typed values too, stays as it is."""
     response = render(request, "scenes/fragments/notice.html", {"text": text, "swap": True}, status=status)
     response["HX-Reswap"] = "none"
     return response
 
 
-def is_over_limit(request: HttpRequest) -> bool:
+def is_over_limit(request: StudioRequest) -> bool:
     return too_many("change", str(request.user.pk), CHANGES_A_MINUTE, 60)

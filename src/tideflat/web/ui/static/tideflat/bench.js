@@ -519,7 +519,7 @@
     document.querySelectorAll("[data-grid]").forEach((n) => { n.checked = gridsOn().includes(n.dataset.grid); });
   }
 
-  document.addEventListener("htmx:afterSettle", (event) => { if (event.target.id === "stage" || event.target.id === "tray") settled(); });
+  document.addEventListener("htmx:afterSettle", settled);
   document.addEventListener("htmx:beforeRequest", (event) => { if (event.detail.requestConfig.verb === "post") say(""); });
   document.addEventListener("htmx:responseError", (event) => {
     const code = event.detail.xhr.status;

@@ -91,6 +91,10 @@
     }
     if (flat.length < 2) return "";
     if (piece[0] === 0) return pathData(hull(flat), true);
+    if (piece[0] === 3) {
+      const mouth = flat.slice(-CHORDS);
+      return pathData(hull(flat), true) + (area(mouth) <= 0 ? pathData(mouth, true) : "");
+    }
     if (piece[2] && area(flat) > 0) return "";
     return pathData(flat, piece[0] === 1);
   }

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..errors import DocumentError, FieldError
-from ..evaluate import Picture
-from ..findings.finding import Finding
-from ..findings.remedies import WOULD_HAVE_TO_GIVE, judged, remedy_for
-from ..model import Scene, Setup
+from .errors import DocumentError, FieldError
+from .evaluate import Picture
+from .findings.finding import Finding
+from .findings.remedies import WOULD_HAVE_TO_GIVE, judged, remedy_for
+from .model import Scene, Setup
 
 
 def evaluation(scene: Scene, *, with_remedies: bool = True) -> dict[str, Any]:
@@ -24,8 +24,13 @@ def _setup(scene: Scene, setup: Setup, before: dict[str, tuple[Finding, ...]], w
             "camera": _camera(picture),
             "placements": {i: _placement(picture, i) for i in picture.bodies},
             "crops": {
-                c.name: {"box": list(c.box), "pixels": list(c.pixels), "share_of_frame": c.share_of_frame, "enlargement": c.enlargement,
-                         "copy_space": None if c.copy_box is None else list(c.copy_box)}
+                c.name: {
+                    "box": list(c.box),
+                    "pixels": list(c.pixels),
+                    "share_of_frame": c.share_of_frame,
+                    "enlargement": c.enlargement,
+                    "copy_space": None if c.copy_box is None else list(c.copy_box),
+                }
                 for c in picture.crops
             },
             "safe_area": None if picture.safe_area is None else list(picture.safe_area),
@@ -51,16 +56,27 @@ def _camera(picture: Picture) -> dict[str, Any]:
         "field_of_view": {"horizontal": wide, "vertical": high},
         "coverage": {
             "corners": [None if c is None else list(c) for c in picture.coverage_corners],
-            "width_at_aim": picture.size_at_aim[0], "height_at_aim": picture.size_at_aim[1],
+            "width_at_aim": picture.size_at_aim[0],
+            "height_at_aim": picture.size_at_aim[1],
         },
         "depth_of_field": {
-            "near": sharp.near, "far": sharp.far, "total": sharp.total, "circle_of_confusion": sharp.circle_of_confusion,
-            "effective_aperture": sharp.effective_aperture, "airy_diameter": sharp.airy_diameter,
+            "near": sharp.near,
+            "far": sharp.far,
+            "total": sharp.total,
+            "circle_of_confusion": sharp.circle_of_confusion,
+            "effective_aperture": sharp.effective_aperture,
+            "airy_diameter": sharp.airy_diameter,
         },
-        "backdrop": None if seen is None else {
-            "seen": None if seen.seen is None else list(seen.seen), "width_needed": seen.width_needed,
-            "height_needed": seen.height_needed, "short_left": seen.short_left, "short_right": seen.short_right,
-            "short_top": seen.short_top, "slide": seen.slide,
+        "backdrop": None
+        if seen is None
+        else {
+            "seen": None if seen.seen is None else list(seen.seen),
+            "width_needed": seen.width_needed,
+            "height_needed": seen.height_needed,
+            "short_left": seen.short_left,
+            "short_right": seen.short_right,
+            "short_top": seen.short_top,
+            "slide": seen.slide,
         },
     }
 
@@ -68,9 +84,12 @@ def _camera(picture: Picture) -> dict[str, Any]:
 def _placement(picture: Picture, placement_id: str) -> dict[str, Any]:
     thing = picture.things[placement_id]
     return {
-        "centre": None if thing.centre is None else list(thing.centre), "box": None if thing.box is None else list(thing.box),
-        "inside_frame_share": thing.inside_frame_share, "visible_share": thing.visible_share,
-        "frame_area_share": thing.frame_area_share, "blur": thing.blur,
+        "centre": None if thing.centre is None else list(thing.centre),
+        "box": None if thing.box is None else list(thing.box),
+        "inside_frame_share": thing.inside_frame_share,
+        "visible_share": thing.visible_share,
+        "frame_area_share": thing.frame_area_share,
+        "blur": thing.blur,
     }
 
 
@@ -80,7 +99,14 @@ def _finding(picture: Picture, finding: Finding, before: dict[str, tuple[Finding
     if with_remedies and remedy is None:
         message += f"; no small change clears it: {WOULD_HAVE_TO_GIVE[finding.code]}"
     return {
-        "code": finding.code, "severity": finding.severity, "placements": list(finding.placements), "crop": finding.crop,
-        "measure": finding.measure, "limit": finding.limit, "unit": finding.unit, "message": message, "leaning": finding.leaning,
+        "code": finding.code,
+        "severity": finding.severity,
+        "placements": list(finding.placements),
+        "crop": finding.crop,
+        "measure": finding.measure,
+        "limit": finding.limit,
+        "unit": finding.unit,
+        "message": message,
+        "leaning": finding.leaning,
         "remedy": None if remedy is None else remedy.as_value(),
     }

@@ -112,9 +112,7 @@ class Scatter:
 
 Shape = Cylinder | Box | Bowl | Bottle | Cone | Sphere | Ellipse | Rod | Outline | Cloth | Scatter
 
-SHAPES: dict[str, type] = {
-    cls.kind: cls for cls in (Cylinder, Box, Bowl, Bottle, Cone, Sphere, Ellipse, Rod, Outline, Cloth, Scatter)
-}
+SHAPES: dict[str, type] = {cls.kind: cls for cls in (Cylinder, Box, Bowl, Bottle, Cone, Sphere, Ellipse, Rod, Outline, Cloth, Scatter)}
 
 
 def height_mm(shape: Shape) -> float:

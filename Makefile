@@ -1,0 +1,60 @@
+# Every thing people do, one command each. `make demo` needs make and Python 3.11 with venv; no Node, no root.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+PORT ?= 8000
+export PORT
+export TIDEFLAT_VAR ?= $(CURDIR)/var
+
+.PHONY: demo demo-reset test bench styles shots lock check-python check-chromium lint
+
+demo: $(VENV)/runtime.stamp
+	@$(BIN)/tideflat demo
+
+demo-reset: $(VENV)/runtime.stamp
+	@rm -f $(TIDEFLAT_VAR)/tideflat.sqlite3 $(TIDEFLAT_VAR)/tideflat.sqlite3-wal $(TIDEFLAT_VAR)/tideflat.sqlite3-shm
+	@$(BIN)/tideflat demo
+
+check-python:
+	@command -v $(PYTHON) >/dev/null 2>&1 || { echo "Python is missing. Install Python 3.11 or newer (Debian: apt install python3 python3-venv), or name one: make demo PYTHON=/path/to/python3.11"; exit 2; }
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Python 3.11 or newer is needed; $$($(PYTHON) --version) was found. Name another: make demo PYTHON=/path/to/python3.11"; exit 2; }
+	@$(PYTHON) -c 'import venv, ensurepip' 2>/dev/null || { echo "Python's venv is missing. On Debian: apt install python3-venv"; exit 2; }
+
+$(VENV)/runtime.stamp: requirements/runtime.txt pyproject.toml | check-python
+	@test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	@echo "Installing what Tideflat needs (once)"
+	@$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/runtime.txt
+	@$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	@touch $@
+
+$(VENV)/dev.stamp: requirements/dev.txt $(VENV)/runtime.stamp
+	@echo "Installing what the tests need (once)"
+	@$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.txt
+	@touch $@
+
+check-chromium:
+	@command -v chromium >/dev/null 2>&1 || { [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null 2>&1 && echo "Installing Chromium for the browser tests (once)" && apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends chromium >/dev/null; } \
+		|| { echo "The browser tests need Debian's Chromium. Install it (apt install chromium), or set CHROMIUM to a Chromium's path."; [ -n "$$CHROMIUM" ] || exit 2; }
+
+lint: $(VENV)/dev.stamp
+	$(BIN)/ruff check src tests tools
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+test: $(VENV)/dev.stamp check-chromium lint
+	$(BIN)/python -m pytest
+
+bench: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.bench
+
+shots: $(VENV)/dev.stamp check-chromium
+	$(BIN)/python -m tools.shots
+
+styles:
+	@command -v npm >/dev/null 2>&1 || { echo "Building styles needs Node and npm; running and testing do not."; exit 2; }
+	npm install --no-audit --no-fund
+	$(PYTHON) -m tools.styles
+
+lock:
+	@command -v uv >/dev/null 2>&1 || { echo "Locking needs uv: pip install uv"; exit 2; }
+	cd requirements && uv pip compile --generate-hashes --python-version 3.11 --no-header runtime.in -o runtime.txt && uv pip compile --generate-hashes --python-version 3.11 --no-header dev.in -o dev.txt
