@@ -1,1 +1,109 @@
-"""Shared set-up of the tests."""
+"""People and scenes that web and browser tests share."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+import pytest
+from django.core.cache import cache
+from django.test import Client
+
+from tests.support.scenes import scene_value
+from tideflat.core.formats.scene_reader import scene_from_value
+from tideflat.web.accounts.models import Membership, Studio
+from tideflat.web.accounts.services import add_person, make_studio
+from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.services.history import begin_scene
+from tideflat.web.stores.services import fill_with_starters
+
+PASSWORD = "a-long-enough-word"
+
+
+@pytest.fixture(autouse=True)
+def _fresh_counts():
+    cache.clear()
+
+
+@pytest.fixture
+def studio(db: Any) -> Studio:
+    """A studio with full stores and three people: ada may change, vic may look."""
+    made = make_studio("Quay studio")
+    fill_with_starters(made)
+    add_person(made, "ada", PASSWORD, Membership.STYLIST, "Ada")
+    add_person(made, "vic", PASSWORD, Membership.VIEWER, "Vic")
+    return made
+
+
+@pytest.fixture
+def other_studio(db: Any) -> Studio:
+    """Another studio, whose things are nobody else's business."""
+    made = make_studio("Far studio")
+    fill_with_starters(made)
+    add_person(made, "olu", PASSWORD, Membership.OWNER, "Olu")
+    return made
+
+
+@pytest.fixture
+def row(studio: Studio) -> Scene:
+    """The scene of tests/support/scenes.py in the studio."""
+    return begin_scene(studio, scene_from_value(copy.deepcopy(scene_value())), None, "laid out")
+
+
+def signed_in(name: str) -> Client:
+    client = Client()
+    assert client.login(username=name, password=PASSWORD)
+    return client
+
+
+@pytest.fixture
+def ada(studio: Studio) -> Client:
+    return signed_in("ada")
+
+
+@pytest.fixture
+def vic(studio: Studio) -> Client:
+    return signed_in("vic")
+
+
+@pytest.fixture
+def olu(other_studio: Studio) -> Client:
+    return signed_in("olu")
+
+
+class Hand:
+    """One window on one scene, as the bench's script would post."""
+
+    def __init__(self, client: Client, scene: Scene) -> None:
+        self.client, self.pk = client, scene.pk
+        self.revision = Scene.objects.get(pk=scene.pk).revision
+
+    def do(self, verb: str, **values: Any) -> Any:
+        response = self.client.post(f"/scenes/{self.pk}/do/{verb}/", {"revision": self.revision, "setup": "main", **values})
+        if response.status_code == 200:
+            self.revision = Scene.objects.get(pk=self.pk).revision
+        return response
+
+    def travel(self, way: str) -> Any:
+        response = self.client.post(f"/scenes/{self.pk}/{way}/", {"revision": self.revision})
+        if response.status_code == 200:
+            self.revision = Scene.objects.get(pk=self.pk).revision
+        return response
+
+    @property
+    def document(self) -> dict[str, Any]:
+        import json
+
+        return json.loads(Scene.objects.get(pk=self.pk).document)
+
+    def placement(self, placement_id: str) -> dict[str, Any]:
+        return next(p for p in self.document["placements"] if p["id"] == placement_id)
+
+    @property
+    def camera(self) -> dict[str, Any]:
+        return self.document["setups"][0]["camera"]
+
+
+@pytest.fixture
+def hand(ada: Client, row: Scene) -> Hand:
+    return Hand(ada, row)

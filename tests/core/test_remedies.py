@@ -1,0 +1,113 @@
+"""A remedy clears its finding, leaves none of equal or higher severity new or worse, and moves nothing locked."""
+
+from __future__ import annotations
+
+import copy
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests.support.scenes import bare_value, picture, scene, scene_value
+from tideflat.core.evaluate import Picture
+from tideflat.core.findings.finding import SEVERITY_RANK
+from tideflat.core.findings.registry import findings
+from tideflat.core.findings.remedies import remedy_for
+from tideflat.core.formats.scene_reader import scene_from_value
+from tideflat.core.formats.scene_writer import scene_value as written
+from tideflat.core.model import Scene
+from tideflat.web.scenes.starters import starter
+
+
+def patched(before: Scene, remedy) -> Scene:
+    """RFC 6902 "add" on the written document, by hand."""
+    value = copy.deepcopy(written(before))
+    for operation in remedy.as_value()["patch"]:
+        assert operation["op"] == "add"
+        target = value
+        *steps, last = operation["path"].strip("/").split("/")
+        for step in steps:
+            target = target[int(step)] if isinstance(target, list) else target[step]
+        target[last] = operation["value"]
+    return scene_from_value(value)
+
+
+def prove(before: Scene) -> int:
+    """Check every remedy of every set-up; returns how many there were."""
+    count = 0
+    for setup in before.setups:
+        now = findings(Picture(before, setup))
+        for finding in now:
+            remedy = remedy_for(Picture(before, setup), finding)
+            if remedy is None:
+                continue
+            count += 1
+            after = patched(before, remedy)
+            for p in before.placements:
+                if p.locked:
+                    assert after.placement(p.id) == p
+            for other in before.setups:
+                old = {f.key: f for f in findings(Picture(before, other))}
+                for f in findings(Picture(after, after.setup(other.name))):
+                    if other.name == setup.name:
+                        assert f.key != finding.key, (finding.message, remedy.sentence)
+                    if SEVERITY_RANK[f.severity] >= SEVERITY_RANK[finding.severity]:
+                        assert f.key in old, (finding.message, remedy.sentence, f.message)
+                        assert SEVERITY_RANK[f.severity] <= SEVERITY_RANK[old[f.key].severity]
+                        assert f.excess <= old[f.key].excess * 1.01 + 1e-6, (finding.message, remedy.sentence, f.message)
+    return count
+
+
+@pytest.mark.parametrize("kind", ["marmalade", "supper", "tea"])
+def test_remedies_of_the_demo_scenes_hold(kind):
+    assert prove(starter(kind)) >= 1
+
+
+@pytest.mark.parametrize("camera", [{}, {"elevation": 45, "aperture": 2}, {"elevation": 5, "aim": [450, 300, 50]}, {"distance": 1700}])
+def test_remedies_of_a_mixed_table_hold(camera):
+    assert prove(scene(scene_value(**camera))) >= 2
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(
+    places=st.lists(
+        st.tuples(st.integers(60, 840), st.integers(60, 540), st.booleans()), min_size=2, max_size=5, unique_by=lambda p: p[:2]
+    ),
+    elevation=st.sampled_from([90, 45, 20]),
+)
+def test_remedies_of_any_few_jars_hold(places, elevation):
+    value = bare_value(elevation=elevation)
+    value["placements"] = [
+        {"id": f"p{i}", "prop": "jar", "x": x, "y": y, "locked": locked, "role": "hero" if i == 0 else "support"}
+        for i, (x, y, locked) in enumerate(places)
+    ]
+    prove(scene(value))
+
+
+def test_a_locked_pair_has_no_moving_remedy():
+    value = bare_value(distance=700)
+    value["placements"] = [
+        {"id": "p1", "prop": "jar", "x": 400, "y": 300, "role": "hero", "locked": True},
+        {"id": "p2", "prop": "jar", "x": 460, "y": 300, "locked": True},
+    ]
+    before = picture(value)
+    (overlap,) = [f for f in findings(before) if f.code == "spacing.overlap"]
+    assert remedy_for(before, overlap) is None
+
+
+def test_what_a_thing_carries_moves_along_with_it():
+    value = scene_value(distance=900)
+    value["placements"] = [
+        {"id": "board", "prop": "board", "x": 300, "y": 300},
+        {"id": "leaf", "prop": "leaf", "x": 320, "y": 310, "z": 18, "on": "board", "role": "filler"},
+        {"id": "jar", "prop": "jar", "x": 450, "y": 300, "role": "hero", "locked": True},
+    ]
+    before = picture(value)
+    (overlap,) = [f for f in findings(before) if f.code == "spacing.overlap"]
+    remedy = remedy_for(before, overlap)
+    assert remedy is not None
+    after = patched(before.scene, remedy)
+    shift = [
+        (after.placement(i).x - before.scene.placement(i).x, after.placement(i).y - before.scene.placement(i).y) for i in ("board", "leaf")
+    ]
+    assert shift[0] != (0, 0) and shift[0] == pytest.approx(shift[1], abs=0.11)
