@@ -15,7 +15,7 @@ register = template.Library()
 
 
 @register.filter
-def length(value_mm: float, unit: str) -> str:
+def measure(value_mm: float, unit: str) -> str:
     """mm as text with its unit."""
     return format_length(float(value_mm), unit or "mm")
 

@@ -1,0 +1,132 @@
+"""Another studio's things are not there: every address is walked, for strangers, other studios and viewers."""
+
+from __future__ import annotations
+
+import pytest
+from django.test import Client
+from django.urls import URLPattern, URLResolver, get_resolver
+
+from tideflat.web.accounts.models import Studio
+from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.views.changes import FROM_STORES, VERBS
+from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
+
+OPEN = {"sign_in", "sign_out"}
+PERSONAL = {"shelf", "new_scene", "import_scene", "password_change", "preferences"}
+
+
+def patterns(resolver=None, prefix=""):
+    for entry in (resolver or get_resolver()).url_patterns:
+        if isinstance(entry, URLResolver):
+            yield from patterns(entry, prefix + str(entry.pattern))
+        elif isinstance(entry, URLPattern):
+            yield entry.name, "/" + prefix + str(entry.pattern)
+
+
+def addresses(row: Scene, studio: Studio):
+    """Every address of the program with this studio's own things filled in."""
+    fill = {
+        "<int:scene_id>": row.pk,
+        "<int:studio_id>": studio.pk,
+        "<int:prop_id>": StoreProp.objects.filter(studio=studio).first().pk,
+    }
+    for name, pattern in patterns():
+        address = pattern
+        for hole, value in fill.items():
+            address = address.replace(hole, str(value))
+        if "<slug:verb>" in address:
+            for verb in VERBS:
+                yield name, address.replace("<slug:verb>", verb)
+        else:
+            assert "<" not in address, f"{address}: tell this test how to fill it"
+            yield name, address
+
+
+def test_everything_that_belongs_to_a_studio_is_404_for_another(row, studio, olu):
+    walked = 0
+    for name, address in addresses(row, studio):
+        if name in OPEN | PERSONAL:
+            continue
+        for ask in (olu.get, lambda a: olu.post(a, {"revision": 1, "setup": "main", "id": "p1", "key": "x", "item": 1})):
+            status = ask(address).status_code
+            assert status in (404, 405), f"{address} answered {status} to another studio"
+        walked += 1
+    assert walked > 40
+    row.refresh_from_db()
+    assert row.revision == 1
+
+
+def test_nothing_but_sign_in_answers_a_stranger(row, studio):
+    stranger = Client()
+    for name, address in addresses(row, studio):
+        if name in OPEN:
+            continue
+        response = stranger.get(address)
+        assert response.status_code in (302, 405), address
+        if response.status_code == 302:
+            assert response["Location"].startswith("/sign-in/"), address
+    assert Scene.objects.get(pk=row.pk).revision == 1
+
+
+def test_a_viewer_sees_and_cannot_change(row, studio, vic):
+    assert vic.get(f"/scenes/{row.pk}/").status_code == 200
+    assert vic.get(f"/scenes/{row.pk}/export/").status_code == 200
+    for name, address in addresses(row, studio):
+        if name in {"change", "undo", "redo", "delete_scene", "new_scene", "import_scene"}:
+            assert vic.post(address, {"revision": 1, "setup": "main", "id": "p1"}).status_code == 403, address
+    row.refresh_from_db()
+    assert row.revision == 1
+    assert b"data-do=" not in vic.get(f"/scenes/{row.pk}/").content
+
+
+@pytest.mark.parametrize("verb", FROM_STORES)
+def test_another_studios_stores_cannot_be_taken_from(verb, hand, other_studio):
+    model = {"add": StoreProp, "surface": StoreSurface, "backdrop": StoreBackdrop, "lens": StoreLens, "body": CameraBody}[verb]
+    theirs = model.objects.filter(studio=other_studio).first()
+    before = hand.document
+    assert hand.do(verb, item=theirs.pk).status_code == 404
+    assert hand.document == before
+
+
+def test_policy_forbids_inline_and_eval_on_every_page(row, ada):
+    for address in ("/", f"/scenes/{row.pk}/", "/preferences/", "/password/", "/nowhere/"):
+        response = ada.get(address)
+        policy = response["Content-Security-Policy"]
+        assert "unsafe" not in policy and "default-src 'none'" in policy
+        assert b"<script>" not in response.content and b" style=" not in response.content and b"<style" not in response.content
+        assert b"javascript:" not in response.content and b" onclick=" not in response.content
+
+
+def test_posts_without_the_token_are_refused(row, studio):
+    client = Client(enforce_csrf_checks=True)
+    assert client.login(username="ada", password="a-long-enough-word")
+    assert client.post(f"/scenes/{row.pk}/do/move/", {"revision": 1, "id": "p1", "x": 1, "y": 1}).status_code == 403
+    assert Scene.objects.get(pk=row.pk).revision == 1
+
+
+def test_sign_in_is_limited_by_name_and_nothing_tells_which_was_wrong(studio):
+    client = Client()
+    answers = [client.post("/sign-in/", {"username": "ada", "password": "wrong"}) for _ in range(13)]
+    assert [a.status_code for a in answers[:12]] == [200] * 12 and answers[12].status_code == 429
+    assert b"do not go together" in answers[0].content
+    assert client.post("/sign-in/", {"username": "ada", "password": "a-long-enough-word"}).status_code == 429
+
+
+def test_a_person_in_two_studios_chooses(studio, other_studio, ada):
+    from django.contrib.auth.models import User
+
+    from tideflat.web.accounts.models import Membership
+
+    Membership.objects.create(studio=other_studio, person=User.objects.get(username="ada"), role=Membership.VIEWER)
+    assert b"Quay studio" in ada.get("/").content
+    ada.post(f"/studios/{other_studio.pk}/")
+    assert b"Far studio" in ada.get("/").content
+    assert ada.post("/scenes/new/", {"from": "empty"}).status_code == 403
+
+
+def test_a_changed_password_must_be_a_good_one(ada):
+    short = ada.post("/password/", {"old_password": "a-long-enough-word", "new_password1": "short", "new_password2": "short"})
+    assert short.status_code == 200 and b"at least 10" in short.content
+    good = "quay-lamp-and-tide-9"
+    assert ada.post("/password/", {"old_password": "a-long-enough-word", "new_password1": good, "new_password2": good}).status_code == 302
+    assert Client().login(username="ada", password=good)
