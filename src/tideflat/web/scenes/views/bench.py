@@ -9,11 +9,10 @@ from django.views.decorators.http import require_GET, require_safe
 
 from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, member_required
-from tideflat.web.stores.queries import bodies_and_lenses, materials, props_found
 
 from ..queries import export_bytes, picture_of, stage, tray
 from ..services.history import core_scene
-from .parts import find_scene, glance_of, stage_response
+from .parts import find_scene, glance_of, stage_response, stores_for
 from .remedies import remedy_context
 
 
@@ -23,7 +22,8 @@ def bench(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The page; ``show=frame`` or ``show=table`` begins with that view alone."""
     row = find_scene(request, scene_id)
     show = request.GET.get("show", "both")
-    context = stage(row, glance_of(request))
+    glance = glance_of(request)
+    context = {**stage(row, glance), **stores_for(request, glance.tray)}
     return render(request, "scenes/bench.html", {**context, "show": show if show in ("both", "table", "frame") else "both"})
 
 
@@ -52,14 +52,7 @@ def tray_view(request: StudioRequest, scene_id: int) -> HttpResponse:
         "glance": glance,
         "tray": tray(picture, glance),
     }
-    studio = request.membership.studio
-    if glance.tray == "store":
-        context["found"] = props_found(studio, request.GET.get("q", "")[:80])
-        context["q"] = request.GET.get("q", "")[:80]
-    elif glance.tray == "camera":
-        context["bodies"], context["lenses"] = bodies_and_lenses(studio)
-    elif glance.tray == "materials":
-        context["surfaces"], context["backdrops"] = materials(studio)
+    context |= stores_for(request, glance.tray)
     return render(request, "scenes/fragments/tray.html", context)
 
 

@@ -10,6 +10,7 @@ from django.shortcuts import render
 from tideflat.core import model
 from tideflat.web.accounts.access import StudioRequest
 from tideflat.web.accounts.throttle import too_many
+from tideflat.web.stores.queries import bodies_and_lenses, materials, props_found
 
 from ..models import Scene
 from ..queries import Glance, scene_in, stage
@@ -38,10 +39,26 @@ def find_scene(request: StudioRequest, scene_id: int) -> Scene:
         raise Http404 from None
 
 
+def stores_for(request: StudioRequest, tray: str) -> dict[str, Any]:
+    """What the open tray offers out of the studio's stores."""
+    studio = request.membership.studio
+    if tray == "store":
+        text = request.GET.get("q", "")[:80]
+        return {"found": props_found(studio, text), "q": text}
+    if tray == "camera":
+        bodies, lenses = bodies_and_lenses(studio)
+        return {"bodies": bodies, "lenses": lenses}
+    if tray == "materials":
+        surfaces, backdrops = materials(studio)
+        return {"surfaces": surfaces, "backdrops": backdrops}
+    return {}
+
+
 def stage_response(
     request: StudioRequest, row: Scene, glance: Glance, scene: model.Scene | None = None, *, status: int = 200, **extra: Any
 ) -> HttpResponse:
-    return render(request, "scenes/fragments/stage.html", {**stage(row, glance, scene), **extra}, status=status)
+    context = {**stage(row, glance, scene), **stores_for(request, glance.tray), **extra}
+    return render(request, "scenes/fragments/stage.html", context, status=status)
 
 
 def notice(request: StudioRequest, text: str, status: int = 400) -> HttpResponse:
