@@ -161,7 +161,7 @@ def test_the_turning_handle_turns_the_thing_about_its_place(window, scenes):
     expect(page.locator("#tray h2")).to_have_text("chopping board")
     page.wait_for_load_state("networkidle")
     before = placed(row, "board")
-    handle = middle(page, "#table-over .handle")
+    handle = middle(page, "#table-over .handle-grip")
     centre = middle(page, "#t-board .outline")
     page.mouse.move(*handle)
     page.mouse.down()

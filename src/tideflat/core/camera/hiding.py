@@ -101,6 +101,7 @@ def _content_and_dish(content: Silhouette, dish: Silhouette, view: View) -> tupl
     return content, dish, shapely.difference(content.outline, wall), wall
 
 
+@lru_cache(maxsize=32768)
 def lies_in(content: Body, dish: Body) -> bool:
     """Whether ``content`` sits inside the open ``dish``: its footprint within the rim, its foot between base and rim."""
     rim = dish.opening
@@ -144,7 +145,8 @@ def _order_by_rays(a: Silhouette, b: Silhouette, view: View) -> int:
     first = ray_depths(triangles(a.body), view.position, rays)
     second = ray_depths(triangles(b.body), view.position, rays)
     # The coarse mesh may miss at an edge; a miss on both sides says nothing.
-    lead = np.sign(np.where(np.isinf(first) & np.isinf(second), 0.0, second - first)).sum()
+    met = np.isfinite(first) | np.isfinite(second)
+    lead = np.sign(second[met] - first[met]).sum()
     return int(np.sign(lead))
 
 

@@ -22,10 +22,10 @@ from tideflat.web.bridge.drawing import (
     FRAME_UNITS,
     frame_drawing,
     frame_grids,
-    geometry,
     surface_grid,
     table_drawing,
 )
+from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.sentences import finding_words
 
 from .models import Scene

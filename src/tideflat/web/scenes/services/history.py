@@ -6,6 +6,7 @@ import json
 import zlib
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -101,7 +102,12 @@ def _travel(studio: Studio, scene_id: int, revision: int, step: int) -> tuple[Sc
 
 def core_scene(row: Scene) -> model.Scene:
     """The row's document as a core value."""
-    return read_scene(row.document.encode())
+    return _read(row.document)
+
+
+@lru_cache(maxsize=64)  # the same document is read for every look at it
+def _read(document: str) -> model.Scene:
+    return read_scene(document.encode())
 
 
 def names_around(row: Scene) -> tuple[str | None, str | None]:

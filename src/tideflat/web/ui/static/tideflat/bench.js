@@ -184,9 +184,11 @@
       if (view === "frame" && geometry.camera.elevation < LOW_CAMERA) continue;
       const p = project[view](at), q = project[view](from);
       if (!p || !q) continue;
+      const pixel = 1 / $(view + "-svg").getScreenCTM().a;
       $(view + "-over").append(
         make("line", { class: "over-handle handle-stem", x1: q[0], y1: q[1], x2: p[0], y2: p[1] }),
-        make("circle", { class: "over-handle handle", cx: p[0], cy: p[1], r: 10, "data-handle": id }),
+        make("circle", { class: "over-handle handle", cx: p[0], cy: p[1], r: 6 * pixel }),
+        make("circle", { class: "over-handle handle-grip", cx: p[0], cy: p[1], r: 15 * pixel, "data-handle": id }),
       );
     }
   }

@@ -1,0 +1,74 @@
+"""What the browser drags with: both projections as matrices, and every thing's pieces in space."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from typing import Any
+
+import shapely
+from django.utils.safestring import SafeString, mark_safe
+
+from tideflat.core.evaluate import Picture
+from tideflat.core.model import Prop
+from tideflat.core.solids.body import Body
+
+from .drawing import eye_height, frame_sheet, table_sheet, thing_pieces
+
+KINDS = {"hull": 0, "ring": 1, "line": 2, "wall": 3}
+
+
+def geometry(picture: Picture) -> SafeString:
+    """JSON with lengths in mm. The browser holds no rules, only these numbers; what stands still is not written anew."""
+    view = picture.view
+    fsheet, tsheet = frame_sheet(view), table_sheet(picture.scene.surface)
+    common = {
+        "matrix": [[round(float(v), 9) for v in row] for row in view.matrix],
+        "frame": [fsheet.width, fsheet.height],
+        "table": [tsheet.width, tsheet.height],
+        "camera": {
+            "position": [round(float(v), 3) for v in view.position],
+            "right": [round(float(v), 6) for v in view.right],
+            "elevation": picture.setup.camera.elevation,
+            "rays": [[round(float(v), 9) for v in view.ray(*uv)] for uv in ((0, 0), (1, 0), (0, 1))],
+        },
+    }
+    eye = eye_height(view)
+    things = ",".join(f"{json.dumps(i)}:{_thing(body, picture.props[i], eye, _carried(picture, i))}" for i, body in picture.bodies.items())
+    written = _compact(common)[:-1] + ',"things":{' + things + "}}"
+    return mark_safe(written.replace("&", "\\u0026").replace("<", "\\u003c"))
+
+
+def _carried(picture: Picture, placement_id: str) -> tuple[str, ...]:
+    return tuple(i for i in picture.scene.carried_by(placement_id) if i in picture.bodies)
+
+
+def _compact(value: Any) -> str:
+    return json.dumps(value, separators=(",", ":"))
+
+
+@lru_cache(maxsize=4096)
+def _thing(body: Body, prop: Prop, eye: float, carried: tuple[str, ...]) -> str:
+    p = body.placement
+    foot = shapely.simplify(body.footprint_hull, 0.3).exterior.coords
+    return _compact(
+        {
+            "name": prop.name, "x": p.x, "y": p.y, "z": p.z, "turn": p.turn, "lean": p.lean, "lean_toward": p.lean_toward,
+            "top": round(body.z_max, 1), "locked": p.locked, "carried": carried, "role": p.role,
+            "foot": [[round(x, 1), round(y, 1)] for x, y in list(foot)[:-1]],
+            "pieces": [_piece(piece) for piece in thing_pieces(body, prop, eye)],
+        }
+    )  # fmt: skip
+
+
+def _piece(piece: Any) -> list[Any]:
+    mask = ("table" in piece.views) * 1 + ("frame" in piece.views) * 2
+    circles = [[_short(v) for v in circle.ravel()] for circle in piece.circles]
+    points = [[_short(v) for v in point] for point in piece.points]
+    return [KINDS[piece.kind], mask, int(piece.one_sided), circles, points]
+
+
+def _short(value: float) -> float | int:
+    """A tenth of a millimetre, without a needless ``.0``."""
+    tenth = round(float(value), 1)
+    return int(tenth) if tenth == int(tenth) else tenth

@@ -1,0 +1,190 @@
+"""Measure what the ambition table asks: `make bench`. Prints medians and ratios; asserts nothing.
+
+The server is waitress on a fresh database file with the demo's own settings (every answer on disk before it is sent).
+"""
+
+from __future__ import annotations
+
+import gzip
+import http.client
+import os
+import re
+import statistics
+import tempfile
+import threading
+import time
+import urllib.parse
+from collections.abc import Callable
+from typing import Any
+
+ROUNDS = 120
+
+
+def main() -> None:
+    """Set a fresh studio up, then measure the core, the server and the wire."""
+    os.environ["TIDEFLAT_VAR"] = tempfile.mkdtemp(prefix="tideflat-bench-")
+    os.environ["DJANGO_SETTINGS_MODULE"] = "tideflat.web.settings.demo"
+    from tideflat.web.command import _prepare
+
+    assert _prepare() is None
+    from tests.support.scenes import crowded_value
+    from tideflat.core.formats.scene_reader import scene_from_value
+    from tideflat.web.accounts.models import Studio
+    from tideflat.web.scenes.demo import make_demo
+    from tideflat.web.scenes.models import Scene
+    from tideflat.web.scenes.services.history import begin_scene
+
+    make_demo()
+    studio = Studio.objects.get()
+    thirty = begin_scene(studio, scene_from_value(spread(crowded_value(30, elevation=45, distance=1400))), None, "bench")
+    core(scene_from_value(spread(crowded_value(30, elevation=45, distance=1400))))
+    browser = Browser(serve())
+    for title, row in [("30 props", thirty)] + [(r.title, r) for r in Scene.objects.exclude(pk=thirty.pk)]:
+        release(browser, row, title)
+    first_load(browser, Scene.objects.get(title="Supper at the harbour inn").pk)
+
+
+def spread(value: dict[str, Any]) -> dict[str, Any]:
+    """The thirty things on a table large enough that they stand as things do, not in each other."""
+    value["surface"].update(width=2000, depth=1500)
+    for i, p in enumerate(value["placements"]):
+        p["x"], p["y"] = 160 + 300 * (i % 6) + 9 * (i % 4), 140 + 260 * (i // 6) + 7 * (i % 3)
+    value["setups"][0]["camera"].update(aim=[900, 700, 0], distance=2600)
+    return value
+
+
+def timed(what: str, run: Callable[[int], Any], rounds: int = ROUNDS) -> float:
+    """Median and 95th percentile of ``run`` in ms, after three unmeasured rounds."""
+    for k in range(3):
+        run(k)
+    taken = []
+    for k in range(rounds):
+        start = time.perf_counter()
+        run(k + 3)
+        taken.append((time.perf_counter() - start) * 1000)
+    taken.sort()
+    median = statistics.median(taken)
+    print(f"{what:<58} median {median:7.1f} ms   95th {taken[int(len(taken) * 0.95)]:7.1f} ms   n {rounds}")
+    return median
+
+
+def core(scene: Any) -> None:
+    """The core alone: computing a set-up after one move, with and without what is remembered of the rest."""
+    from dataclasses import replace
+
+    from tideflat.core.evaluate import Picture
+    from tideflat.core.findings.registry import findings
+    from tideflat.core.findings.remedies import judged, remedy_for
+
+    first = scene.placements[14]
+
+    def one_move(k: int) -> None:
+        moved = scene.with_placement(replace(first, x=first.x + 0.37 * k))
+        picture = Picture(moved, moved.setups[0])
+        _ = picture.things
+        findings(picture)
+
+    def new_camera(k: int) -> None:
+        setup = scene.setups[0]
+        turned = scene.with_setup(setup.name, replace(setup, camera=replace(setup.camera, azimuth=0.21 * k)))
+        picture = Picture(turned, turned.setups[0])
+        _ = picture.things
+        findings(picture)
+
+    one = timed("core, 30 props: one thing moved", one_move)
+    whole = timed("core, 30 props: camera turned, everything anew", new_camera, 40)
+    print(f"{'':<58} what stands still costs 1/{whole / one:.1f} of a new camera")
+    picture = Picture(scene, scene.setups[0])
+    before = judged(scene)
+    found = findings(picture)[:6]
+    if found:
+        timed("core, 30 props: a remedy searched and proven", lambda k: remedy_for(picture, found[k % len(found)], before), len(found))
+
+
+def serve() -> int:
+    from waitress.server import create_server
+
+    from tideflat.web.wsgi import application
+
+    server: Any = create_server(application, host="127.0.0.1", port=0, threads=4)
+    threading.Thread(target=server.run, daemon=True).start()
+    return int(server.effective_port)
+
+
+class Browser:
+    """A signed-in client over one kept connection."""
+
+    def __init__(self, port: int) -> None:
+        from tideflat.web.scenes.demo import PASSWORD
+
+        self.connection = http.client.HTTPConnection("127.0.0.1", port)
+        self.cookies: dict[str, str] = {}
+        page = self.ask("GET", "/sign-in/").decode()
+        token = re.search(r'csrfmiddlewaretoken" value="([^"]+)"', page)
+        assert token is not None
+        self.ask("POST", "/sign-in/", {"username": "wren", "password": PASSWORD, "csrfmiddlewaretoken": token[1]})
+        assert "sessionid" in self.cookies
+
+    def ask(self, method: str, path: str, values: dict[str, Any] | None = None) -> bytes:
+        headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "Accept-Encoding": "gzip"}
+        body = None
+        if values is not None:
+            body = urllib.parse.urlencode(values)
+            headers |= {"Content-Type": "application/x-www-form-urlencoded", "X-CSRFToken": self.cookies.get("csrftoken", "")}
+        self.connection.request(method, path, body, headers)
+        response = self.connection.getresponse()
+        raw = response.read()
+        for name, value in response.getheaders():
+            if name.lower() == "set-cookie":
+                key, _, rest = value.partition("=")
+                self.cookies[key] = rest.split(";")[0]
+        assert response.status < 400, (response.status, raw[:300])
+        self.wire = len(raw)
+        return gzip.decompress(raw) if response.getheader("Content-Encoding") == "gzip" else raw
+
+
+def release(browser: Browser, row: Any, title: str) -> None:
+    """A release of a dragged thing: both views, readings and findings, as the browser receives them."""
+    import json
+
+    placements = json.loads(row.document)["placements"]
+    setup = json.loads(row.document)["setups"][0]["name"]
+    thing = placements[len(placements) // 2]
+    state = {"revision": row.revision}
+
+    def move(k: int) -> None:
+        values = {
+            "id": thing["id"],
+            "x": thing["x"] + 0.7 * (k % 40),
+            "y": thing["y"],
+            "setup": setup,
+            "tray": "held",
+            "selected": thing["id"],
+            **state,
+        }
+        browser.ask("POST", f"/scenes/{row.pk}/do/move/", values)
+        state["revision"] += 1
+
+    timed(f"release answered over HTTP, {title} ({len(placements)} things)", move)
+    print(f"{'':<58} {browser.wire / 1000:.0f} kB over the wire")
+
+
+def first_load(browser: Browser, pk: int) -> None:
+    """Bytes over the wire for the first load of the bench, all files included."""
+    page = browser.ask("GET", f"/scenes/{pk}/").decode()
+    total = browser.wire
+    print(f"first load of the bench: page {browser.wire / 1000:.0f} kB")
+    css = next(p for p in re.findall(r'(?:src|href)="(/static/[^"#]+)"', page) if p.endswith(".css"))
+    style = browser.ask("GET", css).decode()
+    files = set(re.findall(r'(?:src|href)="(/static/[^"#]+)', page)) | {
+        f"/static/tideflat/{p}" for p in re.findall(r'url\("?(fonts/[^")]+)', style)
+    }
+    for path in sorted(files):
+        browser.ask("GET", path)
+        total += browser.wire
+        print(f"    {browser.wire / 1000:6.1f} kB  {path}")
+    print(f"first load of the bench in all: {total / 1000:.0f} kB over the wire")
+
+
+if __name__ == "__main__":
+    main()
