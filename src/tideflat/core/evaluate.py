@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 import shapely
@@ -117,19 +117,23 @@ class Picture:
         silhouette = self.silhouettes.get(placement_id)
         if silhouette is None:
             return PlacedThing(None, None, 0.0, 0.0, 0.0, None, shapely.Polygon())
-        u, v, depth = self.view.project(silhouette.body.centroid)
-        whole = silhouette.outline.area
-        inside = _within(silhouette.outline, FULL_FRAME)
-        visible = _within(self.hiding.visible[placement_id], FULL_FRAME)
-        return PlacedThing(
-            (float(u), float(v)),
-            silhouette.box,
-            _share(inside.area, whole),
-            _share(visible.area, inside.area),
-            float(visible.area),
-            blur_mm(self.view.focal_length, self.setup.camera.aperture, self.view.focus_distance, float(depth)),
-            visible,
-        )
+        return _placed_thing(silhouette, self.hiding.visible[placement_id], self.view, self.setup.camera.aperture)
+
+
+@lru_cache(maxsize=8192)
+def _placed_thing(silhouette: Silhouette, uncovered: BaseGeometry, view: View, aperture: float) -> PlacedThing:
+    u, v, depth = view.project(silhouette.body.centroid)
+    inside = _within(silhouette.outline, FULL_FRAME)
+    visible = _within(uncovered, FULL_FRAME)
+    return PlacedThing(
+        (float(u), float(v)),
+        silhouette.box,
+        _share(inside.area, silhouette.outline.area),
+        _share(visible.area, inside.area),
+        float(visible.area),
+        blur_mm(view.focal_length, aperture, view.focus_distance, float(depth)),
+        visible,
+    )
 
 
 def _within(outline: BaseGeometry, window: Rect) -> BaseGeometry:

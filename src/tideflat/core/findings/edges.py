@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import lru_cache
-from itertools import combinations
 
 import numpy as np
 import shapely
@@ -14,7 +13,7 @@ from ..camera.crops import Rect, passed_sides
 from ..camera.silhouette import Silhouette
 from ..evaluate import Picture, share_within
 from ..facts.practice import SLIVER, TANGENT
-from ..plane.separation import penetration_mm
+from ..plane.separation import near_pairs, penetration_mm
 from ..tolerances import CUT_SHARE
 from . import spacing
 from .finding import Finding, Mark, Segment
@@ -59,12 +58,10 @@ def find_pairs(picture: Picture) -> Iterator[Finding]:
     scale = _scale(picture)
     limit = TANGENT.value
     ids = _judged(picture)
-    boxes = {i: np.array(picture.silhouettes[i].box) * [*scale, *scale] for i in ids}
+    boxes = np.array([picture.silhouettes[i].box for i in ids]).reshape(-1, 4) * [*scale, *scale]
     on_table = {frozenset(f.placements) for f in spacing.find(picture)}
-    for a, b in combinations(ids, 2):
-        (a0, a1, a2, a3), (b0, b1, b2, b3) = boxes[a], boxes[b]
-        if a0 > b2 + limit or b0 > a2 + limit or a1 > b3 + limit or b1 > a3 + limit:
-            continue
+    for k, m in near_pairs(boxes, limit):
+        a, b = ids[k], ids[m]
         close = _closeness(picture.silhouettes[a], picture.silhouettes[b], scale, limit)
         if close is None or frozenset((a, b)) in on_table or related(picture, a, b):
             continue

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import lru_cache
-from itertools import combinations
 
 import numpy as np
 import shapely
 
 from ..evaluate import Picture
 from ..facts.practice import GAP_TIGHT, GAP_TIGHT_AIRY
-from ..plane.separation import shortest_parting
+from ..plane.separation import near_pairs, shortest_parting
 from ..solids.body import Body
 from ..solids.mesh import level_section
 from ..tolerances import CONTACT_MM
@@ -27,11 +26,10 @@ def find(picture: Picture) -> tuple[Finding, ...]:
 
 def _find(picture: Picture) -> Iterator[Finding]:
     solid = [i for i, body in picture.bodies.items() if not body.is_soft]
-    footprints = shapely.envelope(np.array([picture.bodies[i].footprint for i in solid], dtype=object))
+    boxes = shapely.bounds(np.array([picture.bodies[i].footprint for i in solid], dtype=object)).reshape(-1, 4)
     limit = tight_limit_mm(picture.scene.brief.leaning("spacing"))
-    for (k, a), (m, b) in combinations(enumerate(solid), 2):
-        if shapely.distance(footprints[k], footprints[m]) > max(limit, CONTACT_MM):
-            continue
+    for k, m in near_pairs(boxes, max(limit, CONTACT_MM)):
+        a, b = solid[k], solid[m]
         if not heights_meet(picture, a, b) or related(picture, a, b):
             continue
         first, second = picture.bodies[a], picture.bodies[b]

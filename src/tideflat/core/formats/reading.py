@@ -40,23 +40,19 @@ def parse_json(raw: bytes) -> Any:
     return value
 
 
+_TOKEN = re.compile(r'"(?:[^"\\]|\\.)*"?|[\[{]|[\]}]', re.DOTALL)
+
+
 def _check_depth(text: str) -> None:
-    depth, quoted, skip = 0, False, False
-    for ch in text:
-        if quoted:
-            if skip:
-                skip = False
-            elif ch == "\\":
-                skip = True
-            elif ch == '"':
-                quoted = False
-        elif ch == '"':
-            quoted = True
-        elif ch in "[{":
+    """Before the parser recurses: brackets outside strings, counted."""
+    depth = 0
+    for token in _TOKEN.finditer(text):
+        first = text[token.start()]
+        if first in "[{":
             depth += 1
             if depth > MAX_DEPTH:
                 raise DocumentError("document", f"must be nested at most {MAX_DEPTH} deep", show_got=False)
-        elif ch in "]}":
+        elif first in "]}":
             depth -= 1
 
 

@@ -16,6 +16,11 @@ def write_scene(scene: Scene) -> bytes:
     return (json.dumps(scene_value(scene), ensure_ascii=False, indent=2, allow_nan=False) + "\n").encode()
 
 
+def pack_scene(scene: Scene) -> str:
+    """The same document on one line, for keeping."""
+    return json.dumps(scene_value(scene), ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+
+
 def scene_value(scene: Scene) -> dict[str, Any]:
     """The document as plain JSON values."""
     return {

@@ -25,3 +25,13 @@ def shortest_parting(first: np.ndarray, second: np.ndarray) -> tuple[float, tupl
     if reach[best] <= 0:
         return 0.0, (1.0, 0.0)
     return float(reach[best]), (float(normals[best, 0]), float(normals[best, 1]))
+
+
+def near_pairs(boxes: np.ndarray, reach: float) -> list[tuple[int, int]]:
+    """Pairs (i, j), i < j, of boxes (n, 4: x0, y0, x1, y1) that lie within ``reach`` of each other along both axes."""
+    if len(boxes) < 2:
+        return []
+    low, high = boxes[:, :2], boxes[:, 2:]
+    apart = np.maximum(low[:, None] - high[None], low[None] - high[:, None]).max(axis=2)
+    first, second = np.nonzero(np.triu(apart <= reach, k=1))
+    return list(zip(first.tolist(), second.tolist(), strict=True))

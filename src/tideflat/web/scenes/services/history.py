@@ -15,8 +15,8 @@ from django.db.models import F
 
 from tideflat.core import model
 from tideflat.core.errors import TideflatError
-from tideflat.core.formats.scene_reader import read_scene, scene_from_value
-from tideflat.core.formats.scene_writer import scene_value, write_scene
+from tideflat.core.formats.scene_reader import read_scene
+from tideflat.core.formats.scene_writer import pack_scene
 from tideflat.web.accounts.models import Studio
 
 from ..models import Change, Scene
@@ -43,7 +43,7 @@ class StaleRevision(TideflatError):
 def begin_scene(studio: Studio, document: model.Scene, by: User | None, label: str) -> Scene:
     """A new scene whose step 0 is ``document``."""
     with transaction.atomic():
-        row = Scene(studio=studio, title=document.title, document=write_scene(document).decode(), accepted=[])
+        row = Scene(studio=studio, title=document.title, document=pack_scene(document), accepted=[])
         row.save()
         Change.objects.create(scene=row, number=0, label=label, state=_packed(row), by=by)
     return row
@@ -60,9 +60,8 @@ def change_scene(
     with transaction.atomic():
         row = _newest(studio, scene_id, revision)
         edit = make(core_scene(row), list(row.accepted))
-        checked = scene_from_value(scene_value(edit.scene))  # whatever made it, only a valid document is kept
-        row.document = write_scene(checked).decode()
-        row.title = checked.title
+        row.document = pack_scene(edit.scene)
+        row.title = core_scene(row).title  # read back: whatever made it, only a valid document is kept
         if edit.accepted is not None:
             row.accepted = edit.accepted
         Change.objects.filter(scene=row, number__gt=row.position).delete()

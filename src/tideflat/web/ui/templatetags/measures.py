@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 from django import template
@@ -38,6 +39,7 @@ def typed(value_mm: float, unit: str) -> str:
 
 
 @register.simple_tag
+@lru_cache(maxsize=128)
 def icon(name: str) -> SafeString:
     """A Lucide icon from the sprite; always beside a word or with a label on its button."""
     return format_html('<svg class="icon" aria-hidden="true"><use href="{}#{}"></use></svg>', static("tideflat/icons.svg"), name)
