@@ -5,15 +5,12 @@ The server is waitress on a fresh database file with the demo's own settings (ev
 
 from __future__ import annotations
 
-import gzip
-import http.client
 import os
 import re
 import statistics
 import tempfile
 import threading
 import time
-import urllib.parse
 from collections.abc import Callable
 from typing import Any
 
@@ -38,6 +35,8 @@ def main() -> None:
     studio = Studio.objects.get()
     thirty = begin_scene(studio, scene_from_value(spread(crowded_value(30, elevation=45, distance=1400))), None, "bench")
     core(scene_from_value(spread(crowded_value(30, elevation=45, distance=1400))))
+    from tests.support.client import Browser
+
     browser = Browser(serve())
     for title, row in [("30 props", thirty)] + [(r.title, r) for r in Scene.objects.exclude(pk=thirty.pk)]:
         release(browser, row, title)
@@ -111,39 +110,7 @@ def serve() -> int:
     return int(server.effective_port)
 
 
-class Browser:
-    """A signed-in client over one kept connection."""
-
-    def __init__(self, port: int) -> None:
-        from tideflat.web.scenes.demo import PASSWORD
-
-        self.connection = http.client.HTTPConnection("127.0.0.1", port)
-        self.cookies: dict[str, str] = {}
-        page = self.ask("GET", "/sign-in/").decode()
-        token = re.search(r'csrfmiddlewaretoken" value="([^"]+)"', page)
-        assert token is not None
-        self.ask("POST", "/sign-in/", {"username": "wren", "password": PASSWORD, "csrfmiddlewaretoken": token[1]})
-        assert "sessionid" in self.cookies
-
-    def ask(self, method: str, path: str, values: dict[str, Any] | None = None) -> bytes:
-        headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()), "Accept-Encoding": "gzip"}
-        body = None
-        if values is not None:
-            body = urllib.parse.urlencode(values)
-            headers |= {"Content-Type": "application/x-www-form-urlencoded", "X-CSRFToken": self.cookies.get("csrftoken", "")}
-        self.connection.request(method, path, body, headers)
-        response = self.connection.getresponse()
-        raw = response.read()
-        for name, value in response.getheaders():
-            if name.lower() == "set-cookie":
-                key, _, rest = value.partition("=")
-                self.cookies[key] = rest.split(";")[0]
-        assert response.status < 400, (response.status, raw[:300])
-        self.wire = len(raw)
-        return gzip.decompress(raw) if response.getheader("Content-Encoding") == "gzip" else raw
-
-
-def release(browser: Browser, row: Any, title: str) -> None:
+def release(browser: Any, row: Any, title: str) -> None:
     """A release of a dragged thing: both views, readings and findings, as the browser receives them."""
     import json
 
@@ -169,7 +136,7 @@ def release(browser: Browser, row: Any, title: str) -> None:
     print(f"{'':<58} {browser.wire / 1000:.0f} kB over the wire")
 
 
-def first_load(browser: Browser, pk: int) -> None:
+def first_load(browser: Any, pk: int) -> None:
     """Bytes over the wire for the first load of the bench, all files included."""
     page = browser.ask("GET", f"/scenes/{pk}/").decode()
     total = browser.wire

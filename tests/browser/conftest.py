@@ -20,7 +20,18 @@ from tideflat.web.scenes.starters import starter
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 CHROMIUM = os.environ.get("CHROMIUM") or shutil.which("chromium") or "/usr/bin/chromium"
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--font-render-hinting=none", "--force-color-profile=srgb", "--disable-lcd-text"]
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--font-render-hinting=none",
+    "--force-color-profile=srgb",
+    "--disable-lcd-text",
+]
 
 
 @pytest.fixture(scope="session")

@@ -7,7 +7,8 @@ from django.db import transaction
 from tideflat.web.accounts.models import Studio
 
 from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
-from .starter import BACKDROPS, BODIES, LENSES, PROPS, SURFACES, surface_colours
+from .starter import BACKDROPS, BODIES, LENSES, SURFACES, surface_colours
+from .starter_props import PROPS
 
 
 @transaction.atomic

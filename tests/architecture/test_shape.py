@@ -1,0 +1,59 @@
+"""What import-linter cannot say: the stylesheet is fresh, tools are imported by nobody, no address leaves the machine."""
+
+from __future__ import annotations
+
+import ast
+import re
+from pathlib import Path
+
+import pytest
+
+from tools import styles
+
+ROOT = Path(__file__).resolve().parents[2]
+SOURCES = sorted((ROOT / "src").rglob("*.py"))
+
+
+def test_the_stylesheet_was_built_from_what_is_here():
+    first = styles.SHEET.read_text().splitlines()[0]
+    assert first == f"/* built from {styles.fingerprint()} */", "the stylesheet is stale: run make styles"
+
+
+def test_the_sprite_holds_every_icon_that_templates_use():
+    sprite = styles.SPRITE.read_text()
+    assert [name for name in styles.icons() if f'id="{name}"' not in sprite] == []
+
+
+def test_tools_and_tests_are_imported_by_no_program_code():
+    for path in SOURCES:
+        for node in ast.walk(ast.parse(path.read_text())):
+            names = (
+                [a.name for a in node.names]
+                if isinstance(node, ast.Import)
+                else [node.module or ""]
+                if isinstance(node, ast.ImportFrom) and not node.level
+                else []
+            )
+            assert not any(n.split(".")[0] in ("tools", "tests") for n in names), path
+
+
+def test_nothing_the_program_ships_asks_for_another_address():
+    allowed = ("http://www.w3.org/", "https://json-schema.org/", "http://127.0.0.1", "http://{HOST}", "https://tailwindcss.com")
+    for path in (ROOT / "src").rglob("*"):
+        if path.suffix in {".py", ".html", ".css", ".js", ".svg", ".json"} and "vendor" not in path.parts:
+            for address in re.findall(r"https?://[^\s\"'<>)]+", path.read_text()):
+                assert address.startswith(allowed), f"{path}: {address}"
+
+
+def test_every_grey_of_the_interface_is_neutral():
+    css = styles.SOURCE.read_text()
+    for name in ("ground", "raised", "sunk", "ink", "soft", "hair"):
+        for value in re.findall(rf"--{name}: #([0-9a-f]{{6}})", css):
+            assert value[:2] == value[2:4] == value[4:], f"--{name}: #{value}"
+
+
+@pytest.mark.parametrize("path", SOURCES, ids=lambda p: p.relative_to(ROOT / "src").as_posix())
+def test_modules_stay_of_one_subject(path):
+    lines = path.read_text().splitlines()
+    assert len(lines) <= 480, "what second subject moved in?"
+    assert path.read_text().startswith('"""') or not path.read_text().strip() or "migrations" in path.parts, "say what the module is for"

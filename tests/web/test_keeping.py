@@ -1,0 +1,196 @@
+"""Nothing answered is lost: kill -9, backup during writes, restore, older and newer databases, a taken port."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import sqlite3
+import subprocess
+import sys
+import threading
+import time
+from contextlib import closing
+from pathlib import Path
+
+import pytest
+
+from tests.support.client import Browser
+from tideflat.cli import main
+
+
+def free_port() -> int:
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        return int(s.getsockname()[1])
+
+
+def environment(var: Path, port: int) -> dict[str, str]:
+    clean = {k: v for k, v in os.environ.items() if not k.startswith(("DJANGO_", "TIDEFLAT_"))}
+    return {**clean, "TIDEFLAT_VAR": str(var), "PORT": str(port), "PYTHONUNBUFFERED": "1"}
+
+
+def tideflat(var: Path, *arguments: str, port: int = 0) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [sys.executable, "-m", "tideflat.cli", *arguments],
+        env=environment(var, port or free_port()),
+        capture_output=True,
+        text=True,
+        timeout=120,
+    )
+
+
+class Server:
+    """`tideflat demo` in a process of its own."""
+
+    def __init__(self, var: Path) -> None:
+        self.port = free_port()
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "tideflat.cli", "demo"],
+            env=environment(var, self.port),
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+        )
+        assert self.process.stdout is not None
+        self.said = ""
+        deadline = time.time() + 90
+        while "Stop it with" not in self.said:
+            line = self.process.stdout.readline()
+            assert line and time.time() < deadline, self.said
+            self.said += line
+
+    def browser(self) -> Browser:
+        deadline = time.time() + 20
+        while True:
+            try:
+                return Browser(self.port)
+            except ConnectionError:
+                assert time.time() < deadline
+                time.sleep(0.1)
+
+    def kill(self) -> None:
+        self.process.send_signal(signal.SIGKILL)
+        self.process.wait(timeout=20)
+        assert self.process.stdout is not None
+        self.process.stdout.close()
+
+
+def scene_row(database: Path) -> tuple[int, dict, int]:
+    """(primary key, document, revision) of the demo's supper."""
+    with closing(sqlite3.connect(database)) as found:
+        pk, document, revision = found.execute("SELECT id, document, revision FROM scenes_scene WHERE title LIKE 'Supper%'").fetchone()
+        assert found.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+        numbers = [n for (n,) in found.execute("SELECT number FROM scenes_change WHERE scene_id = ? ORDER BY number", (pk,))]
+    assert numbers == list(range(len(numbers)))
+    return pk, json.loads(document), revision
+
+
+def test_kill_dash_nine_during_a_hundred_changes_loses_nothing_answered_and_a_backup_during_them_restores(tmp_path):
+    var, database = tmp_path / "var", tmp_path / "var" / "tideflat.sqlite3"
+    server = Server(var)
+    assert f"http://127.0.0.1:{server.port}/" in server.said and "wren (owner)" in server.said
+    pk, _, revision = scene_row(database)
+    browser = server.browser()
+    answered: list[float] = []
+
+    def change() -> None:
+        for k in range(100):
+            values = {"id": "cream", "x": 600 + k * 0.5, "y": 596, "setup": "plate at 44", "revision": revision + k}
+            try:
+                browser.ask("POST", f"/scenes/{pk}/do/move/", values)
+            except (OSError, Exception):
+                return  # the server is gone
+            answered.append(values["x"])
+
+    hand = threading.Thread(target=change)
+    hand.start()
+    while len(answered) < 20:
+        time.sleep(0.01)
+    backup = tideflat(var, "backup", str(tmp_path / "copy.sqlite3"))
+    assert backup.returncode == 0, backup.stderr
+    while len(answered) < 55:
+        time.sleep(0.005)
+    server.kill()
+    hand.join(timeout=30)
+    assert 55 <= len(answered) < 100
+
+    _, document, kept = scene_row(database)
+    x = next(p["x"] for p in document["placements"] if p["id"] == "cream")
+    assert x in (answered[-1], answered[-1] + 0.5)  # the last one answered, or one more that was on its way
+    assert kept >= revision + len(answered)
+
+    _, backed, at_backup = scene_row(tmp_path / "copy.sqlite3")
+    assert revision + 15 <= at_backup <= kept
+    restored = tideflat(var, "restore", str(tmp_path / "copy.sqlite3"))
+    assert restored.returncode == 0 and "before-restore" in restored.stdout, restored.stderr
+    assert scene_row(database)[1] == backed
+    again = Server(var)
+    try:
+        again.browser().ask("GET", f"/scenes/{pk}/")
+    finally:
+        again.kill()
+
+
+def test_a_restore_of_something_else_changes_nothing(tmp_path):
+    var = tmp_path / "var"
+    server = Server(var)
+    other = tmp_path / "other.sqlite3"
+    with closing(sqlite3.connect(other)) as made:
+        made.execute("CREATE TABLE a (b)")
+    for source in (other, tmp_path / "missing.sqlite3", Path(__file__)):
+        refused = tideflat(var, "restore", str(source))
+        assert refused.returncode == 2 and refused.stderr.startswith("Nothing restored:") and "Traceback" not in refused.stderr
+    taken = tideflat(var, "demo", port=server.port)
+    assert taken.returncode == 2 and f"Port {server.port} is taken" in taken.stderr and "make demo PORT=" in taken.stderr
+    server.kill()
+    with closing(sqlite3.connect(var / "tideflat.sqlite3")) as newer:
+        newer.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('scenes', '0999_from_the_future', '2030-01-01')")
+        newer.commit()
+    refused = tideflat(var, "demo")
+    assert refused.returncode == 2 and "newer Tideflat" in refused.stderr and "0999_from_the_future" in refused.stderr
+
+
+@pytest.mark.parametrize("port", ["none", "0", "99999"])
+def test_a_port_that_is_none_is_a_sentence(tmp_path, port):
+    result = subprocess.run(
+        [sys.executable, "-m", "tideflat.cli", "serve"],
+        env={**environment(tmp_path, 1), "PORT": port},
+        capture_output=True,
+        text=True,
+        timeout=60,
+    )
+    assert result.returncode == 2 and result.stderr.startswith("PORT must be")
+
+
+@pytest.mark.django_db(transaction=True)
+def test_migrations_forward_from_the_first_keep_every_scene(row):
+    """The newest schema is reached from every app's first migration with data in place (one migration each so far)."""
+    from django.core.management import call_command
+    from django.db.migrations.loader import MigrationLoader
+
+    from tideflat.web.scenes.models import Scene
+
+    before = Scene.objects.get(pk=row.pk).document
+    call_command("migrate", verbosity=0)
+    call_command("makemigrations", check=True, dry_run=True, verbosity=0)  # models and migrations agree
+    assert {app for app, _ in MigrationLoader(None).disk_migrations} >= {"accounts", "stores", "scenes"}
+    assert Scene.objects.get(pk=row.pk).document == before
+
+
+def test_the_command_line_evaluates_without_a_database(tmp_path, capsys):
+    from tests.support.scenes import raw, scene_value
+
+    document = tmp_path / "s.tideflat.json"
+    document.write_bytes(raw(scene_value()))
+    assert main(["evaluate", str(document)]) == 0
+    printed = json.loads(capsys.readouterr().out)
+    assert set(printed["setups"]["main"]) == {"camera", "placements", "crops", "safe_area", "findings"}
+
+
+@pytest.mark.parametrize("arguments", [[], ["dance"], ["evaluate"], ["evaluate", "/nowhere/s.json"], ["evaluate", "/"]])
+def test_a_wrong_command_is_one_line_and_exit_two(arguments, capsys):
+    assert main(arguments) == 2
+    said = capsys.readouterr()
+    assert said.out == "" and len(said.err.strip().splitlines()) == 1

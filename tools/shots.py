@@ -1,0 +1,135 @@
+"""Refresh docs/screenshots from the demo: `make shots`."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from tideflat.web.scenes.demo import PASSWORD
+
+FOLDER = Path(__file__).resolve().parent.parent / "docs/screenshots"
+CHROMIUM = os.environ.get("CHROMIUM") or shutil.which("chromium") or "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-sync",
+    "--font-render-hinting=none",
+    "--force-color-profile=srgb",
+    "--disable-lcd-text",
+]
+
+
+def _serve() -> tuple[subprocess.Popen[str], str]:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    environment = {**os.environ, "TIDEFLAT_VAR": tempfile.mkdtemp(), "PORT": str(port), "PYTHONUNBUFFERED": "1"}
+    environment.pop("DJANGO_SETTINGS_MODULE", None)
+    process = subprocess.Popen([sys.executable, "-m", "tideflat.cli", "demo"], env=environment, stdout=subprocess.PIPE, text=True)
+    assert process.stdout is not None
+    while "Stop it with" not in process.stdout.readline():
+        pass
+    return process, f"http://127.0.0.1:{port}"
+
+
+def _middle(page: Page, selector: str) -> tuple[float, float]:
+    box = page.locator(selector).bounding_box()
+    assert box is not None
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def _holding_the_beetroot(page: Page) -> None:
+    x, y = _middle(page, "#t-beet .outline")
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 12, y + 16, steps=6)
+    page.wait_for_timeout(700)
+
+
+def _pointing_at_a_remedy(page: Page) -> None:
+    page.locator("#above .finding").first.hover()
+    page.locator("[data-ghost]").first.hover(timeout=20_000)
+    page.wait_for_timeout(300)
+
+
+def _tray(kind: str) -> Callable[[Page], None]:
+    def opened(page: Page) -> None:
+        page.click(f".decision[data-value={kind}]" if kind != "store" else "#tray [data-act=tray]")
+        page.wait_for_load_state("networkidle")
+
+    return opened
+
+
+def _guides(page: Page) -> None:
+    page.click("text=Guides")
+    page.check("[data-grid=thirds]")
+    page.click(".story-title")
+
+
+#: file, path title, size, what is done before the picture
+BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] = [
+    ("bench-marmalade", "Marmalade morning", (1280, 800), None),
+    ("bench-supper-held", "Supper at the harbour inn", (1280, 800), _holding_the_beetroot),
+    ("bench-supper-guides", "Supper at the harbour inn", (1280, 800), _guides),
+    ("bench-tea", "Four teas, one shelf", (1280, 800), None),
+    ("remedy-ghost", "Marmalade morning", (1280, 800), _pointing_at_a_remedy),
+    ("tray-stores", "Four teas, one shelf", (1280, 800), _tray("store")),
+    ("tray-camera", "Supper at the harbour inn", (1280, 800), _tray("camera")),
+    ("tray-deliverables", "Supper at the harbour inn", (1280, 800), _tray("deliverables")),
+    ("tray-materials", "Marmalade morning", (1280, 800), _tray("materials")),
+    ("tray-brief", "Four teas, one shelf", (1280, 800), _tray("brief")),
+    ("bench-phone", "Supper at the harbour inn", (390, 844), None),
+]
+
+
+def main() -> None:
+    """Take every picture named in the README."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    process, address = _serve()
+    try:
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+            page.goto(f"{address}/sign-in/")
+            _take(page, "sign-in")
+            page.fill("[name=username]", "wren")
+            page.fill("[name=password]", PASSWORD)
+            page.click("button.press")
+            page.wait_for_load_state("networkidle")
+            _take(page, "shelf")
+            places = dict(
+                page.eval_on_selector_all(
+                    ".shelf-picture", "n => n.map(a => [a.querySelector('.story-title').textContent, a.getAttribute('href')])"
+                )
+            )
+            for name, title, size, act in BENCHES:
+                page.evaluate("localStorage.clear()")
+                page.set_viewport_size({"width": size[0], "height": size[1]})
+                page.goto(address + places[title])
+                page.wait_for_load_state("networkidle")
+                if act:
+                    act(page)
+                _take(page, name)
+                page.mouse.up()
+            browser.close()
+    finally:
+        process.terminate()
+        process.wait(timeout=20)
+
+
+def _take(page: Page, name: str) -> None:
+    page.evaluate("document.fonts.ready")
+    page.screenshot(path=FOLDER / f"{name}.png", animations="disabled")
+
+
+if __name__ == "__main__":
+    main()
