@@ -13,8 +13,6 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from tideflat.web.scenes.demo import PASSWORD
-
 FOLDER = Path(__file__).resolve().parent.parent / "docs/screenshots"
 CHROMIUM = os.environ.get("CHROMIUM") or shutil.which("chromium") or "/usr/bin/chromium"
 FLAGS = [
@@ -28,7 +26,8 @@ FLAGS = [
 ]
 
 
-def _serve() -> tuple[subprocess.Popen[str], str]:
+def _serve() -> tuple[subprocess.Popen[str], str, str]:
+    """The demo's process, its address, and the password it printed."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
@@ -36,9 +35,10 @@ def _serve() -> tuple[subprocess.Popen[str], str]:
     environment.pop("DJANGO_SETTINGS_MODULE", None)
     process = subprocess.Popen([sys.executable, "-m", "tideflat.cli", "demo"], env=environment, stdout=subprocess.PIPE, text=True)
     assert process.stdout is not None
-    while "Stop it with" not in process.stdout.readline():
-        pass
-    return process, f"http://127.0.0.1:{port}"
+    password = ""
+    while "Stop it with" not in (line := process.stdout.readline()):
+        password = line.rsplit("password ", 1)[-1].strip() if "password " in line else password
+    return process, f"http://127.0.0.1:{port}", password
 
 
 def _middle(page: Page, selector: str) -> tuple[float, float]:
@@ -94,7 +94,7 @@ BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] =
 def main() -> None:
     """Take every picture named in the README."""
     FOLDER.mkdir(parents=True, exist_ok=True)
-    process, address = _serve()
+    process, address, password = _serve()
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
@@ -102,7 +102,7 @@ def main() -> None:
             page.goto(f"{address}/sign-in/")
             _take(page, "sign-in")
             page.fill("[name=username]", "wren")
-            page.fill("[name=password]", PASSWORD)
+            page.fill("[name=password]", password)
             page.click("button.press")
             page.wait_for_load_state("networkidle")
             _take(page, "shelf")
