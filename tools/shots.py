@@ -64,7 +64,7 @@ def _pointing_at_a_remedy(page: Page) -> None:
 def _tray(kind: str) -> Callable[[Page], None]:
     def opened(page: Page) -> None:
         page.click(f".decision[data-value={kind}]" if kind != "store" else "#tray [data-act=tray]")
-        page.wait_for_load_state("networkidle")
+        page.wait_for_timeout(700)
 
     return opened
 
@@ -119,7 +119,11 @@ def main() -> None:
                 if act:
                     act(page)
                 _take(page, name)
-                page.mouse.up()
+                if act is _holding_the_beetroot:  # put it back for the pictures that follow
+                    page.mouse.up()
+                    page.wait_for_timeout(500)
+                    page.keyboard.press("Control+z")
+                    page.wait_for_timeout(500)
             browser.close()
     finally:
         process.terminate()

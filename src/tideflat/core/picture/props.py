@@ -206,14 +206,23 @@ def _face(body: Body, corners: np.ndarray, paint: Paint) -> Piece:
     return Piece("ring", paint, points=corners @ body.turned.T + body.base, one_sided=True)
 
 
+def _inset(face: np.ndarray, along: tuple[float, float], up: tuple[float, float]) -> np.ndarray:
+    """Part of a four-cornered face, as shares of its width and height."""
+    low, high = face[1] - face[0], face[3] - face[0]
+    return np.array([face[0] + low * a + high * b for a, b in ((along[0], up[0]), (along[1], up[0]), (along[1], up[1]), (along[0], up[1]))])
+
+
 def _box(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
     c = body.local.parts[0]
     main = tones[0]
-    side = tone(tones, 1, main) if prop.texture == "labelled" else main
     sides = ((0, 1, 5, 4, 0.3), (1, 2, 6, 5, 0.42), (2, 3, 7, 6, 0.16), (3, 0, 4, 7, 0.12))
     pieces = [Piece("hull", Paint(darker(main, 0.4)), points=body.parts[0])]
     for a, b, d, e, dark in sides:
-        pieces.append(_face(body, c[[a, b, d, e]], Paint(darker(side, dark), 1.0, "metal" if prop.finish == "metal" else "flat")))
+        face = c[[a, b, d, e]]
+        pieces.append(_face(body, face, Paint(darker(main, dark), 1.0, "metal" if prop.finish == "metal" else "flat")))
+        if prop.texture == "labelled":
+            pieces.append(_face(body, _inset(face, (0.12, 0.88), (0.2, 0.66)), Paint(darker(tone(tones, 1, lighter(main, 0.6)), dark * 0.8))))
+            pieces.append(_face(body, _inset(face, (0, 1), (0.86, 1)), Paint(darker(tone(tones, 2, main), dark))))
     shade = {"metal": "metal", "gloss": "sheen", "satin": "sheen"}.get(prop.finish, "sheen")
     pieces.append(_face(body, c[4:], Paint(lighter(main, 0.07), 1.0, shade, line=lighter(main, 0.35), line_width=0.5, line_opacity=0.55)))
     if isinstance(body.shape, Rod):

@@ -391,6 +391,7 @@ class ShelfScene:
     row: Scene
     frame: dict[str, Any]
     caption: str
+    story: str
     stops: int
     mends: int
     first: str
@@ -402,19 +403,19 @@ def shelf(studio: Studio, unit: str) -> list[ShelfScene]:
 
 
 def _on_shelf(row: Scene, unit: str) -> ShelfScene:
-    frame, caption, counts, first = _shelf_parts(row.document, json.dumps(row.accepted), row.pk, unit)
-    return ShelfScene(row, frame, caption, counts[0], counts[1], first)
+    frame, caption, story, counts, first = _shelf_parts(row.document, json.dumps(row.accepted), row.pk, unit)
+    return ShelfScene(row, frame, caption, story, counts[0], counts[1], first)
 
 
 @lru_cache(maxsize=256)
-def _shelf_parts(document: str, accepted: str, pk: int, unit: str) -> tuple[dict[str, Any], str, tuple[int, int], str]:
+def _shelf_parts(document: str, accepted: str, pk: int, unit: str) -> tuple[dict[str, Any], str, str, tuple[int, int], str]:
     scene = read_scene(document.encode())
     picture = Picture(scene, scene.setups[0])
     meant = {(a["setup"], a["key"]) for a in json.loads(accepted)}
     left = [f for f in findings(picture) if (picture.setup.name, finding_key(f)) not in meant]
     first = finding_words(picture, left[0], unit)[0] if left else ""
     counts = (sum(f.severity == "stop" for f in left), sum(f.severity == "mend" for f in left))
-    return frame_drawing(picture, prefix=f"s{pk}", live=False), frame_caption(picture.setup), counts, first
+    return frame_drawing(picture, prefix=f"s{pk}", live=False), frame_caption(picture.setup), scene.brief.story, counts, first
 
 
 def export_bytes(row: Scene) -> bytes:

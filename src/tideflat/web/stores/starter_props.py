@@ -327,7 +327,7 @@ PROPS: list[Row] = [
         "tea-tin-square",
         "square tea tin",
         _box(74, 74, 112),
-        ["#5b6148", "#6c7356"],
+        ["#5b6148", "#e6d9bd", "#b99a5b"],
         finish="satin",
         texture="labelled",
         material="tin",

@@ -309,6 +309,11 @@
     document.querySelectorAll(".thing.held").forEach((n) => n.classList.remove("held"));
     document.querySelectorAll("[data-line]").forEach((n) => n.classList.toggle("held", n.dataset.line === id));
     if (id) for (const view of ["t-", "f-"]) { const n = $(view + id); if (n) n.classList.add("held"); }
+    const station = stage().dataset.tray === "held" ? "things" : stage().dataset.tray;
+    document.querySelectorAll(".decision").forEach((n) => {
+      if (n.dataset.value === station) n.setAttribute("aria-current", "true");
+      else n.removeAttribute("aria-current");
+    });
     drawHandle();
   }
 
