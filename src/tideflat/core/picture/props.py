@@ -221,7 +221,9 @@ def _box(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
         face = c[[a, b, d, e]]
         pieces.append(_face(body, face, Paint(darker(main, dark), 1.0, "metal" if prop.finish == "metal" else "flat")))
         if prop.texture == "labelled":
-            pieces.append(_face(body, _inset(face, (0.12, 0.88), (0.2, 0.66)), Paint(darker(tone(tones, 1, lighter(main, 0.6)), dark * 0.8))))
+            pieces.append(
+                _face(body, _inset(face, (0.12, 0.88), (0.2, 0.66)), Paint(darker(tone(tones, 1, lighter(main, 0.6)), dark * 0.8)))
+            )
             pieces.append(_face(body, _inset(face, (0, 1), (0.86, 1)), Paint(darker(tone(tones, 2, main), dark))))
     shade = {"metal": "metal", "gloss": "sheen", "satin": "sheen"}.get(prop.finish, "sheen")
     pieces.append(_face(body, c[4:], Paint(lighter(main, 0.07), 1.0, shade, line=lighter(main, 0.35), line_width=0.5, line_opacity=0.55)))

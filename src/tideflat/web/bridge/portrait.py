@@ -19,8 +19,9 @@ def portrait_svg(prop: Prop) -> str:
     x0, y0, x1, y1 = body.footprint.bounds
     size = max(x1 - x0, (y1 - y0) * 0.8 + body.z_max, body.z_max * 1.15)
     camera = Camera(
-        Sensor(36, 27, 4000, 3000), "landscape", Lens(85, 1.8, 22), 8.0, (0.0, 0.0, body.z_max / 2), max(size * 3.3, 120.0), 35.0
+        Sensor(36, 27, 4000, 3000), "landscape", Lens(85, 1.8, 22), 8.0, (0.0, 0.0, body.z_max / 2), 85 * (1 + size * 1.55 / 36), 35.0
     )
+    # 85 mm at the distance where the frame is 1.55 times as wide as the thing: u = f (1 + field / sensor width)
     surface = Surface("none", 10_000, 10_000, 0, (Colour("#ffffff", 1),), "matte", None)
     scene = Scene("", Brief(), surface, None, None, (prop,), (placement,), None, (Setup("main", camera),))
     drawn = frame_drawing(Picture(scene, scene.setups[0]), prefix="p", live=False)
