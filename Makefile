@@ -23,6 +23,7 @@ check-python:
 $(VENV)/runtime.stamp: requirements/runtime.txt pyproject.toml | check-python
 	@test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
 	@echo "Installing what Tideflat needs (once)"
+	@$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/build.txt
 	@$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/runtime.txt
 	@$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	@touch $@
@@ -57,4 +58,4 @@ styles:
 
 lock:
 	@command -v uv >/dev/null 2>&1 || { echo "Locking needs uv: pip install uv"; exit 2; }
-	cd requirements && uv pip compile --generate-hashes --python-version 3.11 --no-header runtime.in -o runtime.txt && uv pip compile --generate-hashes --python-version 3.11 --no-header dev.in -o dev.txt
+	cd requirements && uv pip compile --generate-hashes --python-version 3.11 --no-header build.in -o build.txt && uv pip compile --generate-hashes --python-version 3.11 --no-header runtime.in -o runtime.txt && uv pip compile --generate-hashes --python-version 3.11 --no-header dev.in -o dev.txt
