@@ -161,7 +161,7 @@ def test_the_turning_handle_turns_the_thing_about_its_place(window, scenes):
     expect(page.locator("#tray h2")).to_have_text("chopping board")
     page.wait_for_load_state("networkidle")
     before = placed(row, "board")
-    handle = middle(page, "#table-over .handle-grip")
+    handle = middle(page, "#table-over [data-handle]")
     centre = middle(page, "#t-board .outline")
     page.mouse.move(*handle)
     page.mouse.down()
@@ -339,3 +339,45 @@ def test_thirty_things_are_dragged_at_the_speed_of_the_screen(window, studio):
     settle(page, 2)
     assert report["frames"] > 5
     assert re.search(r"moved", page.locator("[data-act=undo]").inner_text())
+
+
+def test_a_crop_is_moved_by_its_grip_and_by_arrows_and_stays_in_the_frame(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    drag(page, middle(page, "#frame-over [data-grip=crop]"), (40, 0))
+    page.mouse.up()
+    settle(page, 2)
+    row.refresh_from_db()
+    moved = json.loads(row.document)["setups"][0]["deliverables"][0]["centre"]
+    width = page.evaluate("1200 * document.getElementById('frame-svg').getScreenCTM().a")
+    assert moved[0] == pytest.approx(0.5 + 40 / width, abs=0.004) and moved[1] == 0.5
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    settle(page, 3)
+    row.refresh_from_db()
+    assert json.loads(row.document)["setups"][0]["deliverables"][0]["centre"][0] == pytest.approx(moved[0] - 0.02, abs=1e-4)
+    drag(page, middle(page, "#frame-over [data-grip=crop]"), (900, 0))
+    page.mouse.up()
+    settle(page, 4)
+    row.refresh_from_db()
+    assert json.loads(row.document)["setups"][0]["deliverables"][0]["centre"][0] == pytest.approx(1 - 8 / 30, abs=1e-4)
+
+
+def test_the_camera_is_carried_by_its_aim_and_the_frame_shows_where_everything_would_be(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    scale = mm_per_pixel(page)
+    frame_before = middle(page, "#f-plate .outline")
+    assert page.locator("[data-grip=aim]").count() == 0  # it would be in the way of what stands there
+    page.click(".decision:has-text('Frame')")
+    expect(page.locator("[data-grip=aim]")).to_have_count(1)
+    drag(page, middle(page, "#table-over [data-grip=aim]"), (30, 0))
+    page.wait_for_timeout(80)
+    assert page.locator("#frame-over .ghost").count() == 17
+    page.mouse.up()
+    settle(page, 2)
+    row.refresh_from_db()
+    aim = json.loads(row.document)["setups"][0]["camera"]["aim"]
+    assert aim[0] == pytest.approx(556 + 30 * scale, abs=1) and aim[1] == pytest.approx(362, abs=1)
+    assert middle(page, "#f-plate .outline")[0] < frame_before[0] - 15
+    assert page.locator(".ghost").count() == 0

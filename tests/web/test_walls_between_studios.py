@@ -72,7 +72,7 @@ def test_a_viewer_sees_and_cannot_change(row, studio, vic):
     assert vic.get(f"/scenes/{row.pk}/").status_code == 200
     assert vic.get(f"/scenes/{row.pk}/export/").status_code == 200
     for name, address in addresses(row, studio):
-        if name in {"change", "undo", "redo", "delete_scene", "new_scene", "import_scene"}:
+        if name in {"change", "undo", "redo", "put_away_scene", "bring_back_scene", "new_scene", "import_scene"}:
             assert vic.post(address, {"revision": 1, "setup": "main", "id": "p1"}).status_code == 403, address
     row.refresh_from_db()
     assert row.revision == 1
@@ -130,3 +130,9 @@ def test_a_changed_password_must_be_a_good_one(ada):
     good = "quay-lamp-and-tide-9"
     assert ada.post("/password/", {"old_password": "a-long-enough-word", "new_password1": good, "new_password2": good}).status_code == 302
     assert Client().login(username="ada", password=good)
+
+
+def test_a_part_asked_for_after_signing_out_sends_the_whole_page_to_sign_in(row, ada):
+    ada.logout()
+    response = ada.get(f"/scenes/{row.pk}/stage/", headers={"HX-Request": "true", "HX-Current-URL": f"http://testserver/scenes/{row.pk}/"})
+    assert response["HX-Redirect"] == f"/sign-in/?next=%2Fscenes%2F{row.pk}%2F" and b"stage" not in response.content

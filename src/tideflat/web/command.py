@@ -11,6 +11,8 @@ from pathlib import Path
 from typing import Any
 
 HOST = "127.0.0.1"
+#: Larger requests are refused while they arrive; a scene document has at most 2 MB.
+MOST_BYTES = 12_000_000
 
 
 def run(command: str, arguments: list[str]) -> int:
@@ -81,7 +83,7 @@ def _listen(note: str) -> int:
     try:
         with socket.socket() as probe:  # waitress would share the port quietly
             probe.bind((HOST, port))
-        server = create_server(application, host=HOST, port=port, threads=8, ident="tideflat")
+        server = create_server(application, host=HOST, port=port, threads=8, ident="tideflat", max_request_body_size=MOST_BYTES)
     except OSError as error:
         if error.errno != errno.EADDRINUSE:
             raise

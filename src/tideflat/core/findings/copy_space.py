@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import shapely
 
+from ..camera.crops import Rect
 from ..evaluate import Picture
 from ..facts.practice import COPY_OCCUPIED
 from .finding import Finding, Mark
@@ -22,9 +23,9 @@ def find(picture: Picture) -> Iterator[Finding]:
             continue
         room = shapely.box(*crop.copy_box)
         taken = {
-            i: shapely.intersection(thing.visible, room)
-            for i, thing in picture.things.items()
-            if picture.bodies[i].placement.role != "cloth"
+            i: shapely.intersection(picture.things[i].visible, room)
+            for i, silhouette in picture.silhouettes.items()
+            if silhouette.body.placement.role != "cloth" and _meets(silhouette.box, crop.copy_box)
         }
         share = float(shapely.union_all(list(taken.values())).area / room.area) * 100 if taken else 0.0
         if share <= COPY_OCCUPIED.value:
@@ -42,3 +43,7 @@ def find(picture: Picture) -> Iterator[Finding]:
             crop=crop.name,
             mark=Mark(frame=(((u0, v0), (u1, v1)),)),
         )
+
+
+def _meets(box: Rect, room: Rect) -> bool:
+    return box[0] < room[2] and room[0] < box[2] and box[1] < room[3] and room[1] < box[3]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 
 from ..evaluate import Picture
 from . import camera_reach, copy_space, edges, focus, hero, spacing, support, surroundings
@@ -12,7 +12,6 @@ Family = Callable[[Picture], Iterable[Finding]]
 
 #: Family before the point of a code, and what judges it.
 FAMILIES: dict[str, tuple[Family, ...]] = {
-    "hero": (hero.find,),
     "spacing": (spacing.find,),
     "tangent": (edges.find_pairs, edges.find_edges),
     "edge": (edges.find_slivers,),
@@ -21,8 +20,9 @@ FAMILIES: dict[str, tuple[Family, ...]] = {
     "surface": (surroundings.find_surface,),
     "backdrop": (surroundings.find_backdrop,),
     "focus": (focus.find,),
-    "copy": (copy_space.find,),
     "support": (support.find,),
+    "hero": (hero.find,),  # these two ask what is hidden, which costs most: they come last
+    "copy": (copy_space.find,),
 }
 
 CODES: tuple[str, ...] = (
@@ -47,9 +47,15 @@ CODES: tuple[str, ...] = (
 
 
 def findings(picture: Picture) -> tuple[Finding, ...]:
-    """Every finding of the set-up, the gravest first, then in the order of the registry."""
-    found = [f for family in FAMILIES.values() for judge in family for f in judge(picture)]
-    return tuple(sorted(found, key=lambda f: -SEVERITY_RANK[f.severity]))
+    """Every finding of the set-up, the gravest first, then in the order of CODES."""
+    return tuple(sorted(each_finding(picture), key=lambda f: (-SEVERITY_RANK[f.severity], CODES.index(f.code))))
+
+
+def each_finding(picture: Picture) -> Iterator[Finding]:
+    """Every finding, one after the other, the cheap families first: for who may stop at the first that matters."""
+    for family in FAMILIES.values():
+        for judge in family:
+            yield from judge(picture)
 
 
 def findings_of_family(picture: Picture, code: str) -> tuple[Finding, ...]:

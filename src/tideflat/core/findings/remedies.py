@@ -10,7 +10,7 @@ from ..formats.scene_writer import scene_value
 from ..model import Scene
 from .candidates import Candidate, candidates
 from .finding import SEVERITY_RANK, Finding, Remedy
-from .registry import findings, findings_of_family
+from .registry import each_finding, findings, findings_of_family
 
 #: How many candidates are tried before the answer is that there is none.
 MOST_CANDIDATES = 90
@@ -49,20 +49,22 @@ def _clears(candidate: Candidate, picture: Picture, finding: Finding) -> bool:
 
 def _harmless(scene: Scene, setup_name: str, cleared: Finding, before: Judged) -> bool:
     rank = SEVERITY_RANK[cleared.severity]
-    for setup in scene.setups:
-        old = {f.key: f for f in before[setup.name]}
-        try:
-            now = findings(Picture(scene, setup))
-        except FieldError:
+    ordered = sorted(scene.setups, key=lambda s: s.name != setup_name)  # its own set-up is the likeliest to be harmed
+    try:
+        return all(_is_no_worse(Picture(scene, setup), rank, {f.key: f for f in before[setup.name]}) for setup in ordered)
+    except FieldError:  # optics or crop that cannot be
+        return False
+
+
+def _is_no_worse(picture: Picture, rank: int, old: dict[tuple[str, tuple[str, ...], str | None], Finding]) -> bool:
+    for f in each_finding(picture):
+        if SEVERITY_RANK[f.severity] < rank:
+            continue
+        was = old.get(f.key)
+        if was is None or SEVERITY_RANK[f.severity] > SEVERITY_RANK[was.severity]:
             return False
-        for f in now:
-            if SEVERITY_RANK[f.severity] < rank:
-                continue
-            was = old.get(f.key)
-            if was is None or SEVERITY_RANK[f.severity] > SEVERITY_RANK[was.severity]:
-                return False
-            if f.excess > was.excess * (1 + DRIFT) + 1e-9:
-                return False
+        if f.excess > was.excess * (1 + DRIFT) + 1e-9:
+            return False
     return True
 
 

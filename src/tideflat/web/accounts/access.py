@@ -5,11 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import wraps
 from typing import Any
+from urllib.parse import urlencode
 
+from django.conf import settings
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.models import User
 from django.core.exceptions import PermissionDenied
 from django.http import HttpRequest, HttpResponse
+from django.urls import reverse
+from django_htmx.http import HttpResponseClientRedirect
+from django_htmx.middleware import HtmxDetails
 
 from .models import Membership, Preference
 
@@ -34,7 +39,18 @@ def member_required(view: View) -> View:
             raise PermissionDenied("you are in no studio yet; ask an owner to add you")
         return view(request, *args, **kwargs)
 
-    return login_required(checked)
+    signed_in = login_required(checked)
+
+    @wraps(view)
+    def asked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        htmx: HtmxDetails = request.htmx  # type: ignore[attr-defined]
+        if htmx and not request.user.is_authenticated:
+            # A part of a page must not be filled with the sign-in page: the whole page goes there.
+            back = urlencode({"next": htmx.current_url_abs_path or "/"})
+            return HttpResponseClientRedirect(f"{reverse(settings.LOGIN_URL)}?{back}")
+        return signed_in(request, *args, **kwargs)
+
+    return asked
 
 
 def stylist_required(view: View) -> View:

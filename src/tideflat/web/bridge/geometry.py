@@ -30,6 +30,7 @@ def geometry(picture: Picture) -> SafeString:
             "position": [round(float(v), 3) for v in view.position],
             "right": [round(float(v), 6) for v in view.right],
             "elevation": picture.setup.camera.elevation,
+            "aim": list(picture.setup.camera.aim),
             "rays": [[round(float(v), 9) for v in view.ray(*uv)] for uv in ((0, 0), (1, 0), (0, 1))],
         },
     }

@@ -17,6 +17,7 @@ class Scene(models.Model):
     accepted = models.JSONField(default=list, help_text="findings that are meant: setup, code, placements, crop, reason")
     revision = models.PositiveIntegerField(default=1)
     position = models.PositiveIntegerField(default=0)
+    put_away_at = models.DateTimeField(null=True, blank=True, help_text="off the shelf, to be brought back or not")
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
 

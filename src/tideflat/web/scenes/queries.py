@@ -8,6 +8,7 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from django.db.models import QuerySet
 
 from tideflat.core import model
 from tideflat.core.camera.crops import FULL_FRAME
@@ -399,7 +400,12 @@ class ShelfScene:
 
 def shelf(studio: Studio, unit: str) -> list[ShelfScene]:
     """The studio's scenes, newest first, each as a true small frame with what stands in its way."""
-    return [_on_shelf(row, unit) for row in Scene.objects.filter(studio=studio)]
+    return [_on_shelf(row, unit) for row in Scene.objects.filter(studio=studio, put_away_at=None)]
+
+
+def put_away(studio: Studio) -> QuerySet[Scene]:
+    """Scenes that were taken off the shelf, the latest first."""
+    return Scene.objects.filter(studio=studio).exclude(put_away_at=None).order_by("-put_away_at")
 
 
 def _on_shelf(row: Scene, unit: str) -> ShelfScene:

@@ -18,5 +18,6 @@ urlpatterns = [
     path("scenes/<int:scene_id>/do/<slug:verb>/", changes.change, name="change"),
     path("scenes/<int:scene_id>/undo/", changes.undo_view, name="undo"),
     path("scenes/<int:scene_id>/redo/", changes.redo_view, name="redo"),
-    path("scenes/<int:scene_id>/delete/", shelf.delete_scene, name="delete_scene"),
+    path("scenes/<int:scene_id>/put-away/", shelf.put_away_scene, name="put_away_scene"),
+    path("scenes/<int:scene_id>/bring-back/", shelf.bring_back_scene, name="bring_back_scene"),
 ]

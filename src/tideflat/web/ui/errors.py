@@ -27,3 +27,8 @@ def failed(request: HttpRequest) -> HttpResponse:
 def refused(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
     text = str(exception) if exception and str(exception) else "Your role here does not allow this."
     return render(request, "ui/error.html", {"title": "Not allowed", "text": text[:1].upper() + text[1:] + "."}, status=403)
+
+
+def token_missing(request: HttpRequest, reason: str = "") -> HttpResponse:
+    text = "The page was open too long or cookies are off. Reload it and try once more; nothing was changed."
+    return render(request, "ui/error.html", {"title": "Not taken", "text": text}, status=403)

@@ -12,6 +12,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import F
+from django.utils import timezone
 
 from tideflat.core import model
 from tideflat.core.errors import TideflatError
@@ -70,6 +71,11 @@ def change_scene(
         row.save()
         Change.objects.create(scene=row, number=row.position, label=edit.label[:200], state=_packed(row), by=by)
     return row, edit
+
+
+def mark_put_away(studio: Studio, scene_id: int, *, away: bool) -> None:
+    """Off the shelf, or on it again; the scene and its history stay as they are."""
+    Scene.objects.filter(pk=scene_id, studio=studio).update(put_away_at=timezone.now() if away else None)
 
 
 def undo(studio: Studio, scene_id: int, revision: int) -> tuple[Scene, str]:

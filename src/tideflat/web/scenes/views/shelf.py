@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
@@ -14,8 +13,9 @@ from tideflat.web.accounts.access import StudioRequest, member_required, stylist
 from tideflat.web.accounts.throttle import too_many
 
 from .. import starters
+from ..queries import put_away
 from ..queries import shelf as shelf_scenes
-from ..services.history import begin_scene
+from ..services.history import begin_scene, mark_put_away
 from .parts import find_scene
 
 
@@ -27,7 +27,12 @@ def shelf(request: StudioRequest) -> HttpResponse:
 
 def _shelf(request: StudioRequest, *, fault: str = "", status: int = 200) -> HttpResponse:
     scenes = shelf_scenes(request.membership.studio, request.preference.unit)
-    return render(request, "scenes/shelf.html", {"scenes": scenes, "starters": starters.CHOICES, "fault": fault}, status=status)
+    return render(
+        request,
+        "scenes/shelf.html",
+        {"scenes": scenes, "away": put_away(request.membership.studio), "starters": starters.CHOICES, "fault": fault},
+        status=status,
+    )
 
 
 @stylist_required
@@ -60,10 +65,15 @@ def import_scene(request: StudioRequest) -> HttpResponse:
 
 @stylist_required
 @require_POST
-def delete_scene(request: StudioRequest, scene_id: int) -> HttpResponse:
-    """Take a scene off the shelf for good; its document can be exported before."""
-    row = find_scene(request, scene_id)
-    title = row.title
-    row.delete()
-    messages.success(request, f"{title} is off the shelf.")
+def put_away_scene(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """Take a scene off the shelf; nothing of it is lost, and it can be brought back."""
+    mark_put_away(request.membership.studio, find_scene(request, scene_id).pk, away=True)
+    return redirect("shelf")
+
+
+@stylist_required
+@require_POST
+def bring_back_scene(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """Put a scene on the shelf again."""
+    mark_put_away(request.membership.studio, find_scene(request, scene_id).pk, away=False)
     return redirect("shelf")

@@ -193,6 +193,55 @@
     }
   }
 
+  function drawGrips() {
+    // The chosen crop's grip in the frame, and the camera's aim on the table.
+    clearOver("grip");
+    if (!mayChange() || !geometry) return;
+    const crop = document.querySelector("#frame-crops .crop.chosen");
+    if (crop) {
+      const box = crop.getBBox(), pixel = 1 / $("frame-svg").getScreenCTM().a;
+      if (box.width < geometry.frame[0] - 1 || box.height < geometry.frame[1] - 1) grip("frame", "crop", box.x + box.width / 2, box.y + 16 * pixel, "move the crop " + crop.dataset.crop);
+    }
+    if (stage().dataset.tray !== "camera") return; // else it would be in the way of what stands there
+    const aim = geometry.camera.aim, shift = drag && drag.grip === "aim" ? drag.shift : [0, 0, 0];
+    const at = project.table([aim[0] + shift[0], aim[1] + shift[1], 0]);
+    grip("table", "aim", at[0], at[1], "carry the camera with its aim");
+  }
+
+  function grip(view, kind, x, y, words) {
+    const pixel = 1 / $(view + "-svg").getScreenCTM().a;
+    const catcher = make("circle", { class: "over-grip handle-grip", cx: x, cy: y, r: 13 * pixel, "data-grip": kind });
+    catcher.append(make("title", {}, words));
+    $(view + "-over").append(
+      make("circle", { class: "over-grip grip-ring", cx: x, cy: y, r: 6 * pixel }),
+      make("path", { class: "over-grip grip-ring", d: `M${x - 10 * pixel} ${y}h${20 * pixel}M${x} ${y - 10 * pixel}v${20 * pixel}` }),
+      catcher,
+    );
+  }
+
+  function moveCrop(dx, dy) {
+    // The chosen crop shifted by drawing units, kept inside the frame; returns its middle as fractions.
+    const crop = document.querySelector("#frame-crops .crop.chosen"), base = crop.base || (crop.base = crop.getBBox());
+    const [w, h] = geometry.frame;
+    const x = Math.min(Math.max(base.x + dx, 0), w - base.width), y = Math.min(Math.max(base.y + dy, 0), h - base.height);
+    crop.setAttribute("x", x);
+    crop.setAttribute("y", y);
+    const veil = document.querySelector("#frame-crops .veil");
+    if (veil) veil.setAttribute("d", `M0 0H${w}V${h}H0ZM${x} ${y}V${y + base.height}H${x + base.width}V${y}Z`);
+    const copy = document.querySelector("#frame-crops .copy.chosen");
+    if (copy) {
+      const room = copy.base || (copy.base = copy.getBBox());
+      copy.setAttribute("x", room.x + x - base.x);
+      copy.setAttribute("y", room.y + y - base.y);
+    }
+    return [(x + base.width / 2) / w, (y + base.height / 2) / h];
+  }
+
+  function dropCrop(middle) {
+    document.querySelectorAll("#frame-crops rect").forEach((n) => delete n.base);
+    change("crop", { name: stage().dataset.crop, u: middle[0].toFixed(5), v: middle[1].toFixed(5) });
+  }
+
   function light(selector) {
     document.querySelectorAll(".thing.lit").forEach((n) => n.classList.remove("lit"));
     for (const id of selector) for (const view of ["t-", "f-"]) { const n = $(view + id); if (n) n.classList.add("lit"); }
@@ -213,25 +262,28 @@
     document.querySelectorAll("#frame-crops .crop").forEach((n) => n.classList.toggle("lit", mark.crop !== null && n.dataset.crop === mark.crop));
   }
 
+  function drawGhosts(matrix, ids, shiftOf, views) {
+    clearOver("ghost");
+    for (const id of ids) {
+      const thing = geometry.things[id];
+      if (!thing) continue;
+      const move = movedBy(thing, shiftOf(id), 0);
+      for (const view of views) {
+        const to = view === "frame" ? (p) => L.toFrame(geometry, matrix, p) : project.table;
+        const solid = thing.pieces.filter((p) => p[1] & 2).slice(thing.pieces.length > 4 ? 4 : 0); // without its shadow
+        const source = view === "table" ? thing.foot.map((p) => move(p[0], p[1], thing.z)) : solid.flatMap((p) => L.sampled(p, move));
+        const all = source.map(to).filter(Boolean);
+        if (all.length > 2) $(view + "-over").append(make("path", { class: "over-ghost ghost", d: L.pathData(L.hull(all), true) }));
+      }
+    }
+  }
+
   function showGhost(button) {
     clearOver("ghost");
     if (!button) return;
     const ghost = JSON.parse(button.dataset.ghost);
-    const matrix = ghost.matrix || geometry.matrix;
     const ids = ghost.matrix ? Object.keys(geometry.things) : Object.keys(ghost.moves);
-    for (const id of ids) {
-      const thing = geometry.things[id];
-      if (!thing) continue;
-      const move = movedBy(thing, ghost.moves[id] || [0, 0, 0], 0);
-      for (const view of ["frame", "table"]) {
-        if (view === "table" && ghost.matrix) continue;
-        const to = view === "frame" ? (p) => L.toFrame(geometry, matrix, p) : project.table;
-        const all = [];
-        const source = view === "table" ? thing.foot.map((p) => move(p[0], p[1], thing.z)) : thing.pieces.filter((p) => p[1] & 2).slice(thing.pieces.length > 4 ? 4 : 0).flatMap((p) => L.sampled(p, move));
-        for (const p of source) { const q = to(p); if (q) all.push(q); }
-        if (all.length > 2) $(view + "-over").append(make("path", { class: "over-ghost ghost", d: L.pathData(L.hull(all), true) }));
-      }
-    }
+    drawGhosts(ghost.matrix || geometry.matrix, ids, (id) => ghost.moves[id] || [0, 0, 0], ghost.matrix ? ["frame"] : ["frame", "table"]);
     for (const [u0, v0, u1, v1] of ghost.crops) {
       $("frame-over").append(make("rect", { class: "over-ghost ghost", x: u0 * geometry.frame[0], y: v0 * geometry.frame[1], width: (u1 - u0) * geometry.frame[0], height: (v1 - v0) * geometry.frame[1] }));
     }
@@ -288,10 +340,32 @@
     if (!drag) return;
     drag.waiting = false;
     drag.frames += 1;
+    if (drag.grip) return tickGrip();
     const thing = geometry.things[drag.id];
     if (drag.handle) drag.turn = Math.round(angleAt(thing, drag.at, drag.view) - drag.startAngle);
     else drag.shift = shiftOf();
     shiftAll(drag.id, drag.shift, drag.turn);
+  }
+
+  function tickGrip() {
+    const dx = drag.at[0] - drag.from[0], dy = drag.at[1] - drag.from[1];
+    clearOver("grip");
+    if (drag.grip === "crop") drag.middle = moveCrop(dx, dy);
+    else {
+      drag.shift = [dx, -dy, 0];
+      // Carrying the camera is the same, in the frame, as carrying everything the other way.
+      drawGhosts(geometry.matrix, Object.keys(geometry.things), () => [-dx, dy, 0], ["frame"]);
+      drawGrips();
+    }
+  }
+
+  function dropGrip(done, kept) {
+    clearOver("ghost");
+    if (!kept || !done.moved) {
+      if (done.grip === "crop" && done.moved) moveCrop(0, 0);
+      drawGrips();
+    } else if (done.grip === "crop") dropCrop(done.middle);
+    else change("pan", { dx: done.shift[0].toFixed(1), dy: done.shift[1].toFixed(1) });
   }
 
   function thingUnder(event) {
@@ -315,6 +389,7 @@
       else n.removeAttribute("aria-current");
     });
     drawHandle();
+    drawGrips();
   }
 
   document.addEventListener("pointerdown", (event) => {
@@ -322,6 +397,13 @@
     const handle = event.target.closest && event.target.closest("[data-handle]");
     const svg = event.target.closest && event.target.closest("svg.picture");
     if (!svg) return;
+    const held = event.target.closest("[data-grip]");
+    if (held) {
+      const at = place(event, svg.dataset.view);
+      drag = { grip: held.dataset.grip, view: svg.dataset.view, from: at, at, shift: [0, 0, 0], moved: false, waiting: false, pointer: event.pointerId, frames: 0, began: 0 };
+      event.preventDefault();
+      return;
+    }
     const view = svg.dataset.view, thing = thingUnder(event);
     if (handle) { startDrag(event, handle.dataset.handle, view, true); event.preventDefault(); return; }
     if (!thing) { if (stage().dataset.selected) select(""); return; }
@@ -350,6 +432,7 @@
     if (drag.moved && event.type === "pointerup") tick();
     const done = drag;
     drag = null;
+    if (done.grip) return dropGrip(done, event.type === "pointerup");
     clearOver("held");
     window.tideflatDrag = { frames: done.frames, ms: performance.now() - done.began };
     const thing = geometry.things[done.id];
@@ -489,6 +572,16 @@
     }
   }
 
+  let cropTimer = 0;
+  let cropShift = [0, 0];
+  function nudgeCrop(dx, dy) {
+    cropShift = [cropShift[0] + dx, cropShift[1] + dy];
+    const middle = moveCrop(cropShift[0], cropShift[1]);
+    clearOver("grip");
+    clearTimeout(cropTimer);
+    cropTimer = setTimeout(() => { cropShift = [0, 0]; dropCrop(middle); }, 350);
+  }
+
   function step(way) {
     const ids = Object.keys(geometry.things);
     if (!ids.length) return;
@@ -512,6 +605,14 @@
       d: () => change("duplicate", { id }), l: () => change("lock", { id }), h: () => change("hide", { id }), f: () => change("camera", { field: "focus", value: id }),
       Delete: () => change("remove", { id }), Backspace: () => change("remove", { id }),
     };
+    const crop = document.querySelector("#frame-crops .crop.chosen"), step01 = event.shiftKey ? 0.05 : 0.01;
+    const ways = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+    if (!id && crop && mayChange() && ways[event.key]) {
+      event.preventDefault();
+      const [a, b] = ways[event.key];
+      nudgeCrop(a * step01 * geometry.frame[0], b * step01 * geometry.frame[1]);
+      return;
+    }
     const run = anyone[event.key] || (mayChange() && (event.key === "a" ? () => openTray("store") : id ? hands[event.key] : null));
     if (run) { event.preventDefault(); run(); }
   });
@@ -520,7 +621,8 @@
 
   function settled() {
     readGeometry();
-    if (drag && geometry.things[drag.id]) tick();
+    document.querySelectorAll("#frame-crops rect").forEach((n) => delete n.base);
+    if (drag && (drag.grip || geometry.things[drag.id])) tick();
     else if (drag) { drag = null; document.documentElement.classList.remove("dragging"); }
     markSelected();
     document.querySelectorAll("[data-grid]").forEach((n) => { n.checked = gridsOn().includes(n.dataset.grid); });
@@ -550,7 +652,12 @@
     window.Alpine.data("bench", () => ({
       show: "both",
       grids: gridsOn().join(" "),
-      nine: gridsOn().includes("surface") ? "yes" : "no",
+      nine: localStorage.getItem("tideflat-table-nine") || "no",
+      get isNine() { return this.nine === "yes"; },
+      divide() {
+        this.nine = this.nine === "yes" ? "no" : "yes";
+        localStorage.setItem("tideflat-table-nine", this.nine);
+      },
       init() { this.show = this.$root.dataset.show; },
       get isBoth() { return this.show === "both"; },
       get isFrame() { return this.show === "frame"; },
@@ -563,7 +670,6 @@
         else chosen.delete(event.target.dataset.grid);
         localStorage.setItem("tideflat-guides", JSON.stringify([...chosen]));
         this.grids = [...chosen].join(" ");
-        this.nine = chosen.has("surface") ? "yes" : "no";
       },
     }));
     window.Alpine.data("choice", () => ({
