@@ -344,6 +344,8 @@ def test_thirty_things_are_dragged_at_the_speed_of_the_screen(window, studio):
 def test_a_crop_is_moved_by_its_grip_and_by_arrows_and_stays_in_the_frame(window, scenes):
     row = scenes["supper"]
     page = window(f"/scenes/{row.pk}/")
+    page.click(".decision:has-text('Deliverables')")
+    expect(page.locator("[data-grip=crop]")).to_have_count(1)
     drag(page, middle(page, "#frame-over [data-grip=crop]"), (40, 0))
     page.mouse.up()
     settle(page, 2)

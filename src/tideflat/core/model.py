@@ -6,12 +6,10 @@ Field names are those of the document; lengths are mm, angles degrees, fractions
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Literal
 
 from .errors import FieldError
 from .shapes import Shape
 
-Role = Literal["hero", "support", "accent", "linear", "cloth", "filler", "scatter", "riser", "foreground", "off-frame"]
 ROLES: tuple[str, ...] = (
     "hero",
     "support",

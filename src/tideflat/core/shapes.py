@@ -113,27 +113,3 @@ class Scatter:
 Shape = Cylinder | Box | Bowl | Bottle | Cone | Sphere | Ellipse | Rod | Outline | Cloth | Scatter
 
 SHAPES: dict[str, type] = {cls.kind: cls for cls in (Cylinder, Box, Bowl, Bottle, Cone, Sphere, Ellipse, Rod, Outline, Cloth, Scatter)}
-
-
-def height_mm(shape: Shape) -> float:
-    """Height of the shape at rest."""
-    match shape:
-        case Sphere():
-            return shape.diameter
-        case Cloth():
-            return shape.thickness
-        case Scatter():
-            return shape.piece_diameter
-        case _:
-            return shape.height
-
-
-def resized_height(shape: Shape, height: float) -> Shape:
-    """The same shape at another height at rest; what has no height of its own is returned unchanged."""
-    from dataclasses import replace
-
-    match shape:
-        case Sphere() | Scatter() | Cloth():
-            return shape
-        case _:
-            return replace(shape, height=height)

@@ -12,7 +12,7 @@ from django.db.models import QuerySet
 
 from tideflat.core import model
 from tideflat.core.camera.crops import FULL_FRAME
-from tideflat.core.evaluate import Picture
+from tideflat.core.evaluate import Picture, share_within
 from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import findings
 from tideflat.core.formats.scene_reader import read_scene
@@ -232,8 +232,6 @@ def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[st
         name = picture.props[heroes[0]].name
         crop = next((c for c in picture.crops if c.name == crop_name), None)
         if crop is not None:
-            from tideflat.core.evaluate import share_within
-
             visible = picture.things[heroes[0]].visible
             share = share_within(visible, crop.box) * visible.area / crop.share_of_frame if visible.area else 0.0
         where = f"of {crop.name}" if crop is not None else "of the frame"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from django.http import Http404, HttpResponse
@@ -16,6 +17,7 @@ from tideflat.web.bridge.sentences import error_words
 from tideflat.web.stores.queries import NotInStores, backdrop_in, body_in, lens_in, prop_in, surface_in
 
 from ..models import Scene
+from ..queries import Glance
 from ..services import brief, frame, judgement, placements
 from ..services.fields import Fields
 from ..services.history import Edit, StaleRevision, change_scene, core_scene, redo, undo
@@ -122,10 +124,8 @@ def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     return stage_response(request, row, _after(glance, edit, verb, fields))
 
 
-def _after(glance: Any, edit: Edit, verb: str, fields: Fields) -> Any:
+def _after(glance: Glance, edit: Edit, verb: str, fields: Fields) -> Glance:
     """What the person has before them after the act: a new thing is in hand, a removed one is not, a new set-up is shown."""
-    from dataclasses import replace
-
     if verb in ("add", "duplicate") and edit.selected:
         return replace(glance, selected=edit.selected, tray="held")
     if verb == "remove":

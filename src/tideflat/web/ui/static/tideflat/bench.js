@@ -194,18 +194,18 @@
   }
 
   function drawGrips() {
-    // The chosen crop's grip in the frame, and the camera's aim on the table.
+    // The chosen crop's grip while deliverables are open, the camera's aim while the camera is: else they would be in the way.
     clearOver("grip");
     if (!mayChange() || !geometry) return;
     const crop = document.querySelector("#frame-crops .crop.chosen");
-    if (crop) {
+    if (crop && stage().dataset.tray === "deliverables") {
       const box = crop.getBBox(), pixel = 1 / $("frame-svg").getScreenCTM().a;
-      if (box.width < geometry.frame[0] - 1 || box.height < geometry.frame[1] - 1) grip("frame", "crop", box.x + box.width / 2, box.y + 16 * pixel, "move the crop " + crop.dataset.crop);
+      grip("frame", "crop", box.x + box.width / 2, box.y + 16 * pixel, "move the crop " + crop.dataset.crop);
+    } else if (stage().dataset.tray === "camera") {
+      const aim = geometry.camera.aim, shift = drag && drag.grip === "aim" ? drag.shift : [0, 0, 0];
+      const at = project.table([aim[0] + shift[0], aim[1] + shift[1], 0]);
+      grip("table", "aim", at[0], at[1], "carry the camera with its aim");
     }
-    if (stage().dataset.tray !== "camera") return; // else it would be in the way of what stands there
-    const aim = geometry.camera.aim, shift = drag && drag.grip === "aim" ? drag.shift : [0, 0, 0];
-    const at = project.table([aim[0] + shift[0], aim[1] + shift[1], 0]);
-    grip("table", "aim", at[0], at[1], "carry the camera with its aim");
   }
 
   function grip(view, kind, x, y, words) {
