@@ -383,3 +383,34 @@ def test_the_camera_is_carried_by_its_aim_and_the_frame_shows_where_everything_w
     assert aim[0] == pytest.approx(556 + 30 * scale, abs=1) and aim[1] == pytest.approx(362, abs=1)
     assert middle(page, "#f-plate .outline")[0] < frame_before[0] - 15
     assert page.locator(".ghost").count() == 0
+
+
+def test_what_the_browser_draws_while_dragging_is_what_the_core_draws(window, scenes):
+    """Every piece of every demo scene, in both views: lens.js against the core's own paths, corner by corner in bounds."""
+    for row in scenes.values():
+        page = window(f"/scenes/{row.pk}/")
+        worst = page.evaluate("""() => {
+            const geometry = JSON.parse(document.getElementById('geometry').textContent);
+            const still = (x, y, z) => [x, y, z];
+            const views = {f: [2, (p) => Lens.toFrame(geometry, geometry.matrix, p)], t: [1, (p) => Lens.toTable(geometry, p)]};
+            const probe = document.createElementNS('http://www.w3.org/2000/svg', 'path');
+            document.getElementById('frame-over').append(probe);
+            const box = (d) => { probe.setAttribute('d', d); const b = probe.getBBox(); return [b.x, b.y, b.x + b.width, b.y + b.height]; };
+            let worst = 0, compared = 0;
+            for (const id in geometry.things) for (const view in views) {
+                const group = document.getElementById(view + '-' + id);
+                if (!group) continue;
+                const paths = group.querySelectorAll(':scope > path');
+                geometry.things[id].pieces.forEach((piece, i) => {
+                    const ours = Lens.piecePath(piece, views[view][1], views[view][0], still), core = paths[i].getAttribute('d');
+                    if (!ours !== !core) { worst = Math.max(worst, piece[4].length + piece[3].length * 48 < 6 ? 0 : 999); return; }
+                    if (!core) return;
+                    compared += 1;
+                    const a = box(ours), b = box(core);
+                    a.forEach((v, k) => { worst = Math.max(worst, Math.abs(v - b[k])); });
+                });
+            }
+            probe.remove();
+            return [worst, compared];
+        }""")
+        assert worst[1] > 60 and worst[0] < 0.6, worst  # drawing units of 1200 across the frame; millimetres on the table

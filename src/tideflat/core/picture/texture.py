@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
+import shapely
 
 from ..colour.mix import darker, lighter, luminance
 from ..model import Prop
@@ -284,7 +285,10 @@ def crust(body: Body, points: np.ndarray, z: float, tones: tuple[str, ...], rand
     """A slice of bread: the crumb inside its crust, with its holes."""
     crumb = _tone(tones, 1, lighter(tones[0], 0.55))
     centre = points.mean(axis=0)
-    inner = centre + (points - centre) * 0.86
+    rind = 0.06 * float(np.ptp(points, axis=0).min())
+    inner = np.array(shapely.Polygon(points).buffer(-rind, join_style="mitre").exterior.coords)[:-1]
+    if not shapely.Polygon(inner).exterior.is_ccw:
+        inner = inner[::-1]
     pieces = [Piece("ring", Paint(crumb, 1.0, "sheen"), points=_placed(body, _flat(inner, z)), one_sided=True)]
     reach = np.abs(points - centre).max(axis=0) * 0.62
     for _ in range(16):
