@@ -290,9 +290,12 @@ def crust(body: Body, points: np.ndarray, z: float, tones: tuple[str, ...], rand
     if not shapely.Polygon(inner).exterior.is_ccw:
         inner = inner[::-1]
     pieces = [Piece("ring", Paint(crumb, 1.0, "sheen"), points=_placed(body, _flat(inner, z)), one_sided=True)]
+    crumbed = shapely.Polygon(inner).buffer(-2.5)
     reach = np.abs(points - centre).max(axis=0) * 0.62
     for _ in range(16):
         spot = centre + (random.random(2) * 2 - 1) * reach
+        if not shapely.contains_xy(crumbed, *spot):
+            continue
         size = (0.6 + 1.8 * random.random(), 0.5 + 1.0 * random.random())
         t = np.linspace(0, 2 * np.pi, 8)[:-1]
         hole = spot + np.column_stack([np.cos(t) * size[0], np.sin(t) * size[1]])
