@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 from django.core.cache import cache
 from django.test import Client
+from hypothesis import settings
 
 from tests.support.scenes import scene_value
 from tideflat.core.formats.scene_reader import scene_from_value
@@ -16,6 +17,10 @@ from tideflat.web.accounts.services import add_person, make_studio
 from tideflat.web.scenes.models import Scene
 from tideflat.web.scenes.services.history import begin_scene
 from tideflat.web.stores.services import fill_with_starters
+
+# The same examples every time: a test that fails here fails everywhere.
+settings.register_profile("tideflat", derandomize=True, deadline=None, database=None)
+settings.load_profile("tideflat")
 
 PASSWORD = "a-long-enough-word"
 

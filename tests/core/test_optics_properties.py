@@ -1,0 +1,74 @@
+"""Optics that must hold for any lens: limits bracket the focus, inverses invert, stopping down never costs depth."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from tideflat.core.camera import optics
+from tideflat.core.model import Lens, Sensor
+
+FULL = Sensor(36.0, 24.0, 6000, 4000)
+focals = st.floats(4, 300)
+stops = st.floats(1.2, 32)
+
+
+@given(f=focals, times=st.floats(1.05, 60), n=stops)
+def test_sharpness_brackets_the_plane_of_focus_and_its_limits_are_just_sharp(f, times, n):
+    u = f * times
+    sharp = optics.depth_of_field(f, n, u, 0.03)
+    assert sharp.near < u and (sharp.far is None or sharp.far > u)
+    assert optics.blur_mm(f, n, u, sharp.near) == pytest.approx(0.03, rel=1e-6)
+    if sharp.far is not None and sharp.far < 1e7:
+        assert optics.blur_mm(f, n, u, sharp.far) == pytest.approx(0.03, rel=1e-4)
+
+
+@given(f=focals, times=st.floats(1.05, 60), n=st.floats(1.2, 30))
+def test_stopping_down_never_costs_depth(f, times, n):
+    wide, narrow = (optics.depth_of_field(f, stop, f * times, 0.03) for stop in (n, n * 1.2))
+    assert narrow.near <= wide.near
+    assert narrow.far is None or (wide.far is not None and narrow.far >= wide.far)
+
+
+@given(f=focals, times=st.floats(1.05, 60), before=st.floats(0.001, 0.3), behind=st.floats(0.001, 0.3))
+def test_the_aperture_for_a_depth_holds_just_that_depth(f, times, before, behind):
+    u = f * times
+    near, far = u * (1 - before), u * (1 + behind)
+    n = optics.aperture_for_depth(f, u, near, far, 0.03)
+    assume(n > 0.2)
+    sharp = optics.depth_of_field(f, n, u, 0.03)
+    assert sharp.near <= near * (1 + 1e-9) and (sharp.far is None or sharp.far >= far * (1 - 1e-9))
+    less = optics.depth_of_field(f, n * 0.98, u, 0.03)
+    assert less.near > near or (less.far is not None and less.far < far)
+
+
+@given(f=focals, times=st.floats(2.0, 60))
+def test_subject_distances_from_sensor_and_lens_invert_each_other(f, times):
+    u = f * times
+    from_sensor = u + optics.principal_distance_mm(f, u)
+    assert optics.object_distance_mm(f, from_sensor) == pytest.approx(u, rel=1e-6)
+
+
+@given(f=focals, times=st.floats(1.05, 60))
+def test_the_thin_lens_equation(f, times):
+    """1/f = 1/u + 1/v."""
+    u = f * times
+    assert 1 / u + 1 / optics.principal_distance_mm(f, u) == pytest.approx(1 / f)
+
+
+@given(extension=st.floats(0.5, 60))
+def test_extension_brings_both_ends_of_the_reach_nearer(extension):
+    plain = optics.focus_reach_mm(Lens(50, min_focus=450), FULL)
+    longer = optics.focus_reach_mm(Lens(50, min_focus=450, extension=extension), FULL)
+    assert longer[0] < plain[0] and plain[1] is None and longer[1] is not None and longer[1] > longer[0]
+
+
+def test_a_lens_that_does_not_say_how_near_it_focuses_is_not_judged():
+    assert optics.focus_reach_mm(Lens(50), FULL) == (50, None)
+
+
+def test_internal_focusing_by_its_largest_magnification():
+    """100 mm, D = 300, M = 1: the image lies at 200, the object at 200 in the thin lens that computes."""
+    nearest, furthest = optics.focus_reach_mm(Lens(100, min_focus=300, max_magnification=1.0), FULL)
+    assert nearest == pytest.approx(200) and furthest is None
