@@ -6,13 +6,13 @@ import pytest
 from django.test import Client
 from django.urls import URLPattern, URLResolver, get_resolver
 
-from tideflat.web.accounts.models import Studio
+from tideflat.web.accounts.models import Membership, Studio
 from tideflat.web.scenes.models import Scene
 from tideflat.web.scenes.views.changes import FROM_STORES, VERBS
 from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
 
 OPEN = {"sign_in", "sign_out"}
-PERSONAL = {"shelf", "new_scene", "import_scene", "password_change", "preferences"}
+PERSONAL = {"shelf", "people", "new_scene", "import_scene", "password_change", "preferences"}
 
 
 def patterns(resolver=None, prefix=""):
@@ -28,6 +28,7 @@ def addresses(row: Scene, studio: Studio):
     fill = {
         "<int:scene_id>": row.pk,
         "<int:studio_id>": studio.pk,
+        "<int:member_id>": studio.memberships.first().pk,
         "<int:prop_id>": StoreProp.objects.filter(studio=studio).first().pk,
     }
     for name, pattern in patterns():
@@ -115,8 +116,6 @@ def test_sign_in_is_limited_by_name_and_nothing_tells_which_was_wrong(studio):
 def test_a_person_in_two_studios_chooses(studio, other_studio, ada):
     from django.contrib.auth.models import User
 
-    from tideflat.web.accounts.models import Membership
-
     Membership.objects.create(studio=other_studio, person=User.objects.get(username="ada"), role=Membership.VIEWER)
     assert b"Quay studio" in ada.get("/").content
     ada.post(f"/studios/{other_studio.pk}/")
@@ -136,3 +135,39 @@ def test_a_part_asked_for_after_signing_out_sends_the_whole_page_to_sign_in(row,
     ada.logout()
     response = ada.get(f"/scenes/{row.pk}/stage/", headers={"HX-Request": "true", "HX-Current-URL": f"http://testserver/scenes/{row.pk}/"})
     assert response["HX-Redirect"] == f"/sign-in/?next=%2Fscenes%2F{row.pk}%2F" and b"stage" not in response.content
+
+
+def test_an_owner_adds_people_and_changes_their_roles_and_nobody_else_does(olu, other_studio, ada):
+    assert ada.get("/people/").status_code == 403
+    new = {"username": "pim", "password": "a-long-enough-word", "role": "viewer"}
+    assert olu.post("/people/", new).status_code == 302
+    pim = Membership.objects.get(person__username="pim")
+    assert (pim.studio, pim.role) == (other_studio, "viewer")
+    assert olu.post(f"/people/{pim.pk}/", {"role": "stylist"}).status_code == 302
+    pim.refresh_from_db()
+    assert pim.role == "stylist"
+    assert olu.post(f"/people/{pim.pk}/", {"role": "none"}).status_code == 302
+    assert not Membership.objects.filter(person__username="pim").exists()
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"username": "olu"}, "is taken"),
+        ({"username": "a b"}, "letters, digits"),
+        ({"password": "short"}, "at least 10"),
+        ({"role": "king"}, "owner, stylist or viewer"),
+    ],
+)
+def test_a_person_is_added_whole_or_not_at_all(olu, change, says):
+    response = olu.post("/people/", {"username": "pim", "password": "a-long-enough-word", "role": "viewer", **change})
+    assert response.status_code == 400 and says in response.content.decode()
+    assert not Membership.objects.exclude(person__username__in=("olu", "ada", "vic")).exists()
+
+
+def test_a_studio_keeps_an_owner(olu, other_studio):
+    owner = Membership.objects.get(studio=other_studio)
+    for role in ("viewer", "none"):
+        assert b"needs an owner" in olu.post(f"/people/{owner.pk}/", {"role": role}, follow=True).content
+    owner.refresh_from_db()
+    assert owner.role == "owner"

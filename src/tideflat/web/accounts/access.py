@@ -63,3 +63,15 @@ def stylist_required(view: View) -> View:
         return view(request, *args, **kwargs)
 
     return member_required(checked)
+
+
+def owner_required(view: View) -> View:
+    """An owner of the studio."""
+
+    @wraps(view)
+    def checked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if request.membership.role != Membership.OWNER:  # type: ignore[attr-defined]
+            raise PermissionDenied("only an owner of the studio may do this")
+        return view(request, *args, **kwargs)
+
+    return member_required(checked)

@@ -224,7 +224,7 @@ def _tea() -> dict[str, Any]:
                     "ratio": "2:1",
                     "pixels": [2400, 1200],
                     "centre": [0.5, 0.55],
-                    "copy_space": {"side": "top", "share": 0.22},
+                    "copy_space": {"side": "top", "share": 0.26},
                 },
                 {"name": "feed", "ratio": "1:1", "pixels": [1080, 1080], "centre": [0.52, 0.5]},
             ],
