@@ -212,6 +212,14 @@ def test_a_finding_that_is_meant_goes_below_the_line_with_its_reason_and_comes_b
     assert b"Meant" not in hand.do("reconsider", key=key).content
 
 
+def test_what_is_meant_stays_meant_when_its_set_up_is_renamed(hand, ada, row):
+    key = key_of_first_finding(ada, row)[0]
+    hand.do("accept", key=key, reason="on purpose")
+    assert b"Meant: on purpose" in hand.do("setup-rename", name="first light").content
+    hand.travel("undo")
+    assert b"Meant: on purpose" in ada.get(f"/scenes/{row.pk}/").content
+
+
 def test_a_remedy_is_shown_with_its_ghost_then_applied_in_one_press_and_undone_in_one(hand, ada, row):
     hand.do("move", id="p5", x=400, y=330)  # into the jar
     key = next(k for k in key_of_first_finding(ada, row) if k.startswith("spacing.overlap"))

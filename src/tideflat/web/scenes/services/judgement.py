@@ -69,3 +69,8 @@ def reconsider(scene: Scene, accepted: list[dict[str, Any]], fields: Fields) -> 
         "judged again: " + key.split("|")[0].replace(".", ", "),
         accepted=[a for a in accepted if (a["setup"], a["key"]) != (setup_name, key)],
     )
+
+
+def follow_setup(accepted: list[dict[str, Any]], was: str, now: str) -> list[dict[str, Any]]:
+    """What is meant stays meant when its set-up is renamed."""
+    return [{**a, "setup": now} if a["setup"] == was else a for a in accepted]

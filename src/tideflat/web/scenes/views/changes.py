@@ -112,7 +112,12 @@ def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
         act = FROM_STORES[verb](studio, fields) if verb in FROM_STORES else ACTS.get(verb)
 
         def make(scene: model.Scene, accepted: list[dict[str, Any]]) -> Edit:
-            return act(scene, fields) if act is not None else JUDGEMENTS[verb](scene, accepted, fields)
+            if act is None:
+                return JUDGEMENTS[verb](scene, accepted, fields)
+            edit = act(scene, fields)
+            if verb == "setup-rename":
+                return replace(edit, accepted=judgement.follow_setup(accepted, glance.setup, fields.text("name", 120)))
+            return edit
 
         row, edit = change_scene(studio, scene_id, fields.whole("revision"), request.user, make)
     except NotInStores:

@@ -48,7 +48,9 @@
   function openTray(kind, more) {
     const values = Object.assign(sent({}), { tray: kind }, more || {});
     stage().dataset.tray = kind;
-    return ask("GET", "tray/", values, "#tray", "morph:outerHTML");
+    // In the same line as the changes, so that a late tray never shows what was before the newest of them.
+    queue = queue.then(() => ask("GET", "tray/", values, "#tray", "morph:outerHTML")).catch(() => say("The server did not answer."));
+    return queue;
   }
 
   function say(text) {
