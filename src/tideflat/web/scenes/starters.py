@@ -18,7 +18,6 @@ CHOICES: dict[str, str] = {
 
 FULL_FRAME = {"width": 36.0, "height": 24.0, "pixels_wide": 6000, "pixels_high": 4000}
 FIFTY = {"focal_length": 50, "max_aperture": 1.8, "min_aperture": 22, "min_focus": 450}
-EIGHTY_FIVE = {"focal_length": 85, "max_aperture": 1.8, "min_aperture": 22, "min_focus": 800}
 
 
 def starter(kind: str) -> Scene:
@@ -198,8 +197,8 @@ def _tea() -> dict[str, Any]:
         _at("riser", "riser", 440, 770, 0, "riser"),
         _at("square", "tea-tin-square", 446, 770, 24, "support", z=36, on="riser"),
         _at("low-1", "tea-tin-low", 722, 726, 0),
-        _at("low-2", "tea-tin-low", 318, 660, 0),
-        _at("bowl", "tea-bowl", 816, 610, 0, "accent"),
+        _at("low-2", "tea-tin-low", 305, 660, 0),
+        _at("bowl", "tea-bowl", 798, 610, 0, "accent"),
         _at("scoop", "tea-scoop", 476, 560, 18, "linear"),
         _at("leaves", "loose-tea", 600, 540, 4, "scatter"),
         _at("plate", "side-plate", 884, 812, 0),
@@ -208,11 +207,11 @@ def _tea() -> dict[str, Any]:
     camera: dict[str, Any] = {
         "sensor": FULL_FRAME,
         "orientation": "landscape",
-        "lens": EIGHTY_FIVE,
-        "aperture": 8,
-        "aim": [598, 680, 78],
-        "distance": 1750,
-        "elevation": 6,
+        "lens": FIFTY,
+        "aperture": 11,
+        "aim": [598, 680, 84],
+        "distance": 1020,
+        "elevation": 0,
     }
     setups: list[dict[str, Any]] = [
         {
