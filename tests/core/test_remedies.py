@@ -111,3 +111,19 @@ def test_what_a_thing_carries_moves_along_with_it():
         (after.placement(i).x - before.scene.placement(i).x, after.placement(i).y - before.scene.placement(i).y) for i in ("board", "leaf")
     ]
     assert shift[0] != (0, 0) and shift[0] == pytest.approx(shift[1], abs=0.11)
+
+
+def test_no_remedy_puts_the_lens_into_the_surface():
+    """A camera low over the table, asked to come closer: what clears the small hero must leave the lens above the board."""
+    from tideflat.core.findings.remedies import lens_in_surface
+
+    value = bare_value(elevation=6, distance=420, aim=[450, 450, 8], lens={"focal_length": 24, "min_focus": 150})
+    value["props"][0]["shape"] = {"kind": "cylinder", "diameter": 30, "height": 20}
+    value["placements"][0].update(x=450, y=450)
+    before = picture(value)
+    assert any(f.code == "hero.small" for f in findings(before))
+    for finding in findings(before):
+        remedy = remedy_for(before, finding)
+        if remedy is not None:
+            after = patched(before.scene, remedy)
+            assert not lens_in_surface(Picture(after, after.setups[0])) or lens_in_surface(before)

@@ -6,6 +6,7 @@ from itertools import islice
 
 from ..errors import FieldError
 from ..evaluate import Picture
+from ..facts.optics import BACK_PLATE_HEIGHT
 from ..formats.scene_writer import scene_value
 from ..model import Scene
 from .candidates import Candidate, candidates
@@ -39,9 +40,18 @@ def remedy_for(picture: Picture, finding: Finding, before: Judged | None = None)
     return None
 
 
+def lens_in_surface(picture: Picture) -> bool:
+    """Whether the lens would stand lower over the surface than half a camera body."""
+    x, y, z = picture.view.position
+    surface = picture.scene.surface
+    return bool(0 <= x <= surface.width and 0 <= y <= surface.depth and z < BACK_PLATE_HEIGHT.value / 2)
+
+
 def _clears(candidate: Candidate, picture: Picture, finding: Finding) -> bool:
     after = Picture(candidate.scene, candidate.scene.setup(picture.setup.name))
     try:
+        if lens_in_surface(after) and not lens_in_surface(picture):
+            return False
         return all(f.key != finding.key for f in findings_of_family(after, finding.code))
     except FieldError:  # optics or crop that cannot be
         return False
