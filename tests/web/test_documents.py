@@ -45,7 +45,7 @@ def test_no_file_is_a_sentence(ada):
     assert b"Choose a scene document" in ada.post("/scenes/import/").content
 
 
-@pytest.mark.parametrize("kind", ["empty", "marmalade", "supper", "tea"])
+@pytest.mark.parametrize("kind", ["empty", "marmalade", "supper", "tea", "fig"])
 def test_a_scene_can_be_begun_and_every_tray_opens(ada, studio, kind):
     response = ada.post("/scenes/new/", {"from": kind})
     assert response.status_code == 302

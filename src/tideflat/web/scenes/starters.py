@@ -14,15 +14,17 @@ CHOICES: dict[str, str] = {
     "marmalade": "the marmalade, from above",
     "supper": "the supper, at the diner's angle",
     "tea": "the tea tins, at eye level",
+    "fig": "the cut fig, seen close",
 }
 
 FULL_FRAME = {"width": 36.0, "height": 24.0, "pixels_wide": 6000, "pixels_high": 4000}
+CLOSE_UP = {"focal_length": 100, "max_aperture": 2.8, "min_aperture": 32, "min_focus": 300, "max_magnification": 1.0}
 FIFTY = {"focal_length": 50, "max_aperture": 1.8, "min_aperture": 22, "min_focus": 450}
 
 
 def starter(kind: str) -> Scene:
     """The scene of one of CHOICES."""
-    return scene_from_value({"empty": _empty, "marmalade": _marmalade, "supper": _supper, "tea": _tea}[kind]())
+    return scene_from_value({"empty": _empty, "marmalade": _marmalade, "supper": _supper, "tea": _tea, "fig": _fig}[kind]())
 
 
 def _document(
@@ -240,3 +242,39 @@ def _tea() -> dict[str, Any]:
         backdrop,
         leanings={"order": -1},
     )
+
+
+def _fig() -> dict[str, Any]:
+    placements = [
+        _at("half-1", "cut-fig", 450, 300, 20, "hero", lean=28, lean_toward=265, held_by="tape"),
+        _at("half-2", "cut-fig", 512, 338, 80, "support"),
+        _at("fig-1", "fig", 392, 352, 0, "accent"),
+        _at("leaf-1", "bay-leaf", 398, 268, 205, "filler"),
+        _at("leaf-2", "bay-leaf", 518, 266, -24, "filler"),
+        _at("plate", "side-plate", 560, 480, 0),
+        _at("fig-2", "fig", 548, 478, 40, "accent", z=3.6, on="plate"),
+        _at("knife", "paring-knife", 318, 420, 62, "linear"),
+    ]
+    camera: dict[str, Any] = {
+        "sensor": FULL_FRAME,
+        "orientation": "landscape",
+        "lens": CLOSE_UP,
+        "aperture": 16,
+        "aim": [456, 305, 14],
+        "distance": 520,
+        "elevation": 34,
+        "focus": {"point": [450, 296, 22]},
+    }
+    setups: list[dict[str, Any]] = [
+        {
+            "name": "close",
+            "camera": camera,
+            "deliverables": [
+                {"name": "square", "ratio": "1:1", "pixels": [1600, 1600]},
+                {"name": "page", "ratio": "3:2", "pixels": [3000, 2000], "copy_space": {"side": "top", "share": 0.18}},
+            ],
+        },
+    ]
+    backdrop = {"kind": "upright", "y": 700, "x": 450, "width": 1100, "height": 800, "colour": "#39484a"}
+    story = "One cut, still wet; the knife is not yet put down."
+    return _document("A fig, just cut", story, ["fig", "close"], "rose-clay tiles", placements, setups, backdrop, leanings={"focus": 1})
