@@ -414,3 +414,55 @@ def test_what_the_browser_draws_while_dragging_is_what_the_core_draws(window, sc
             return [worst, compared];
         }""")
         assert worst[1] > 60 and worst[0] < 0.6, worst  # drawing units of 1200 across the frame; millimetres on the table
+
+
+SAME_AS_FRESH = """async () => {
+    const s = document.getElementById('stage').dataset;
+    const answer = await fetch(s.url + 'stage/?' + new URLSearchParams({setup: s.setup, selected: s.selected, tray: s.tray, crop: s.crop}));
+    const fresh = new DOMParser().parseFromString(await answer.text(), 'text/html');
+    const flat = (root) => [...root.querySelectorAll('*')].map((n) => n.tagName + ' ' + [...n.attributes].map((a) => a.name + '=' +
+        (a.name === 'class' ? a.value.split(' ').filter((c) => c !== 'held' && c !== 'lit').join(' ') : a.value)).sort().join(' ')).join('\\n');
+    const differing = ['frame-ground', 'frame-things', 'frame-crops', 'table-ground', 'table-things', 'table-coverage'].filter(
+        (id) => flat(document.getElementById(id)) !== flat(fresh.getElementById(id)));
+    return [differing, document.querySelectorAll('#frame-things path').length, document.querySelectorAll('[data-kept]').length];
+}"""
+
+
+def test_parts_that_are_not_sent_again_are_what_a_fresh_page_would_show(window, scenes):
+    """After each act the window's drawings equal those of a whole new answer, attribute by attribute."""
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    acts = [
+        lambda: drag(page, middle(page, "#t-cream .outline"), (20, 10)) or page.mouse.up(),
+        lambda: drag(page, middle(page, "#f-tumbler .outline"), (-15, 12)) or page.mouse.up(),
+        lambda: page.keyboard.press(","),
+        lambda: page.keyboard.press("d"),
+        lambda: page.keyboard.press("Delete"),
+        lambda: page.keyboard.press("Control+z"),
+        lambda: page.keyboard.press("Control+Shift+Z"),
+        lambda: drag(page, middle(page, "#t-board .outline"), (-6, 8)) or page.mouse.up(),
+        lambda: page.select_option("#tray select[data-name=role]", "accent"),
+        lambda: page.keyboard.press("h"),
+        lambda: page.click("[data-do=setup-add]"),
+        lambda: page.click(".decision:has-text('Frame')") or page.click("[aria-label='Drop this set-up']"),
+        lambda: page.click("[data-preset=overhead]"),
+    ]
+    for k, act in enumerate(acts):
+        page.locator("body").evaluate("document.activeElement.blur()")
+        act()
+        settle(page, k + 2)
+        differing, paths_there, kept = page.evaluate(SAME_AS_FRESH)
+        assert (differing, kept) == ([], 0) and paths_there > 60, (k, differing)
+
+
+def test_a_drag_that_is_refused_goes_back(window, scenes, monkeypatch):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    monkeypatch.setattr("tideflat.web.scenes.views.parts.CHANGES_A_MINUTE", 0)
+    before = middle(page, "#f-cream .outline")
+    drag(page, middle(page, "#t-cream .outline"), (25, 0))
+    page.mouse.up()
+    expect(page.locator("#notice")).to_contain_text("Too many changes in a minute")
+    assert middle(page, "#f-cream .outline") == pytest.approx(before, abs=0.6)
+    row.refresh_from_db()
+    assert row.revision == 1

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
+import gc
 import os
 
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tideflat.web.settings.production")
 application = get_wsgi_application()
+
+# What was made at start-up lives as long as the process, and computed scenes are kept on purpose: nothing is gained by walking
+# them all again and again in search of garbage (docs/decisions/0005).
+gc.collect()
+gc.freeze()
+gc.set_threshold(50_000, 30, 100)

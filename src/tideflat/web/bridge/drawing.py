@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -140,27 +141,45 @@ def _outline_data(geometry: Any, sheet: Sheet) -> str:
 # ---- the frame
 
 
-def frame_drawing(picture: Picture, *, prefix: str = "f", live: bool = True) -> dict[str, Any]:
-    """Everything the frame's SVG is made of: sheet, defs, ground and things as safe markup."""
+def frame_drawing(picture: Picture, *, prefix: str = "f", live: bool = True, known: Picture | None = None) -> dict[str, Any]:
+    """Everything the frame's SVG is made of: sheet, defs, ground and things as safe markup.
+
+    ``known``: what the window shows now; parts that are still the same are named only, as kept.
+    """
+    ground, groups = _frame_parts(picture, prefix, live)
+    depth = {i: s.depth[0] + s.depth[1] for i, s in picture.silhouettes.items()}
+    order = painting_order(tuple(groups), picture.hiding.in_front, depth)
+    return _drawn(frame_sheet(picture.view, prefix), ground, groups, order, None if known is None else _frame_parts(known, prefix, live))
+
+
+Parts = tuple[Markup, dict[str, Markup]]
+
+
+def _frame_parts(picture: Picture, prefix: str, live: bool) -> Parts:
     view, scene = picture.view, picture.scene
     sheet = frame_sheet(view, prefix)
     walls = scene.room.walls if scene.room else "#d9d9d9"
-    ground = _ground(scene.surface, scene.backdrop, darker(walls, 0.35), view, sheet)
-    depth = {i: s.depth[0] + s.depth[1] for i, s in picture.silhouettes.items()}
-    order = painting_order(tuple(picture.silhouettes), picture.hiding.in_front, depth)
     line_scale = sheet.scale_x * view.principal_distance / view.frame_width / picture.setup.camera.distance
-    groups = [_frame_group(picture.bodies[i], picture.props[i], view, sheet, line_scale, live) for i in order]
-    return _drawn(sheet, ground, groups)
+    groups = {i: _frame_group(picture.bodies[i], picture.props[i], view, sheet, line_scale, live) for i in picture.silhouettes}
+    return _ground(scene.surface, scene.backdrop, darker(walls, 0.35), view, sheet), groups
 
 
-def _drawn(sheet: Sheet, ground: Markup, groups: list[Markup]) -> dict[str, Any]:
-    keys = (key for part in (ground, *groups) for key in part.gradients)
+def _drawn(sheet: Sheet, ground: Markup, groups: dict[str, Markup], order: Iterable[str], known: Parts | None) -> dict[str, Any]:
+    keys = (key for part in (ground, *groups.values()) for key in part.gradients)
+    old_ground, old = known if known is not None else (None, {})
+    is_ground_kept = old_ground is ground
     return {
         "sheet": sheet,
-        "ground": mark_safe(ground.text),
-        "things": mark_safe("".join(group.text for group in groups)),
+        "ground": mark_safe("" if is_ground_kept else ground.text),
+        "ground_kept": is_ground_kept,
+        "things": mark_safe("".join(_kept(sheet.prefix, i) if old.get(i) is groups[i] else groups[i].text for i in order)),
         "defs": mark_safe(definitions(sheet.prefix, keys)),
     }
+
+
+def _kept(prefix: str, placement_id: str) -> str:
+    """Stands for a group that the window has already."""
+    return f'<g id="{prefix}-{escape(placement_id)}" data-kept=""></g>'
 
 
 @lru_cache(maxsize=256)
@@ -186,18 +205,22 @@ def _patch_keys(shown: list[tuple[str, Patch]]) -> tuple[Key, ...]:
 # ---- the table
 
 
-def table_drawing(picture: Picture, *, prefix: str = "t", live: bool = True) -> dict[str, Any]:
-    """Everything the table's SVG is made of, with the frame's coverage on it."""
-    surface = picture.scene.surface
-    sheet = table_sheet(surface, prefix)
-    eye = eye_height(picture.view)
-    order = sorted(picture.bodies, key=lambda i: (picture.bodies[i].z_min, picture.bodies[i].z_max, i))
-    groups = [_table_group(picture.bodies[i], picture.props[i], eye, sheet, live) for i in order]
+def table_drawing(picture: Picture, *, prefix: str = "t", live: bool = True, known: Picture | None = None) -> dict[str, Any]:
+    """Everything the table's SVG is made of, with the frame's coverage on it. ``known``: as for the frame."""
+    sheet = table_sheet(picture.scene.surface, prefix)
+    ground, groups = _table_parts(picture, prefix, live)
+    order = sorted(groups, key=lambda i: (picture.bodies[i].z_min, picture.bodies[i].z_max, i))
     return {
-        **_drawn(sheet, _table_ground(surface, sheet), groups),
+        **_drawn(sheet, ground, groups, order, None if known is None else _table_parts(known, prefix, live)),
         "coverage": [{"name": name, "d": d} for name, d in _coverage(picture, sheet)],
         "backdrop": _backdrop_line(picture.scene.backdrop, sheet),
     }
+
+
+def _table_parts(picture: Picture, prefix: str, live: bool) -> Parts:
+    surface, eye = picture.scene.surface, eye_height(picture.view)
+    sheet = table_sheet(surface, prefix)
+    return _table_ground(surface, sheet), {i: _table_group(body, picture.props[i], eye, sheet, live) for i, body in picture.bodies.items()}
 
 
 @lru_cache(maxsize=64)

@@ -18,8 +18,11 @@ from .drawing import eye_height, frame_sheet, table_sheet, thing_pieces
 KINDS = {"hull": 0, "ring": 1, "line": 2, "wall": 3}
 
 
-def geometry(picture: Picture) -> SafeString:
-    """JSON with lengths in mm. The browser holds no rules, only these numbers; what stands still is not written anew."""
+def geometry(picture: Picture, known: Picture | None = None) -> SafeString:
+    """JSON with lengths in mm. The browser holds no rules, only these numbers.
+
+    ``order`` names every thing; ``things`` leaves out those that the window has already, when it shows ``known`` now.
+    """
     view = picture.view
     fsheet, tsheet = frame_sheet(view), table_sheet(picture.scene.surface)
     common = {
@@ -34,10 +37,16 @@ def geometry(picture: Picture) -> SafeString:
             "rays": [[round(float(v), 9) for v in view.ray(*uv)] for uv in ((0, 0), (1, 0), (0, 1))],
         },
     }
-    eye = eye_height(view)
-    things = ",".join(f"{json.dumps(i)}:{_thing(body, picture.props[i], eye, _carried(picture, i))}" for i, body in picture.bodies.items())
-    written = _compact(common)[:-1] + ',"things":{' + things + "}}"
+    have = {} if known is None else _things(known)
+    things = {i: text for i, text in _things(picture).items() if have.get(i) is not text}
+    written = _compact(common)[:-1] + f',"order":{_compact(list(picture.bodies))},"things":{{'
+    written += ",".join(f"{json.dumps(i)}:{text}" for i, text in things.items()) + "}}"
     return mark_safe(written.replace("&", "\\u0026").replace("<", "\\u003c"))
+
+
+def _things(picture: Picture) -> dict[str, str]:
+    eye = eye_height(picture.view)
+    return {i: _thing(body, picture.props[i], eye, _carried(picture, i)) for i, body in picture.bodies.items()}
 
 
 def _carried(picture: Picture, placement_id: str) -> tuple[str, ...]:

@@ -72,13 +72,14 @@ def picture_of(scene: model.Scene, setup_name: str) -> Picture:
     return Picture(scene, setup)
 
 
-def stage(row: Scene, glance: Glance, scene: model.Scene | None = None) -> dict[str, Any]:
-    """Everything the bench's stage shows. ``scene``: the row's document when it is already read."""
-    scene = scene if scene is not None else core_scene(row)
+def stage(row: Scene, glance: Glance, shown: model.Scene | None = None) -> dict[str, Any]:
+    """Everything the bench's stage shows. ``shown``: the scene as the window shows it now, so that only the rest is sent."""
+    scene = core_scene(row)
     picture = picture_of(scene, glance.setup)
+    known = known_to_window(shown, glance, picture)
     setup = picture.setup
     undo_name, redo_name = names_around(row)
-    frame, table = frame_drawing(picture), table_drawing(picture)
+    frame, table = frame_drawing(picture, known=known), table_drawing(picture, known=known)
     crop = next((c for c in picture.crops if c.name == glance.crop), picture.crops[0] if picture.crops else None)
     box = crop.box if crop else FULL_FRAME
     text = table_text_size(scene.surface)
@@ -103,10 +104,17 @@ def stage(row: Scene, glance: Glance, scene: model.Scene | None = None) -> dict[
         "readings": readings(picture, glance.unit, crop.name if crop else None),
         "caption": frame_caption(setup),
         "decisions": decisions(picture),
-        "geometry": geometry(picture),
+        "geometry": geometry(picture, known),
         "tray": tray(picture, glance),
         **tideline(row, picture, glance.unit),
     }
+
+
+def known_to_window(shown: model.Scene | None, glance: Glance, picture: Picture) -> Picture | None:
+    """What the window shows now, when it is the same set-up that it is to show next; None when it must be sent everything."""
+    if shown is None or glance.setup != picture.setup.name:
+        return None
+    return next((Picture(shown, s) for s in shown.setups if s.name == picture.setup.name), None)
 
 
 def tray(picture: Picture, glance: Glance) -> dict[str, Any]:

@@ -16,7 +16,7 @@ from django.utils import timezone
 
 from tideflat.core import model
 from tideflat.core.errors import TideflatError
-from tideflat.core.formats.scene_reader import read_scene
+from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import pack_scene
 from tideflat.web.accounts.models import Studio
 
@@ -52,15 +52,16 @@ def begin_scene(studio: Studio, document: model.Scene, by: User | None, label: s
 
 def change_scene(
     studio: Studio, scene_id: int, revision: int, by: User | None, make: Callable[[model.Scene, list[dict[str, Any]]], Edit]
-) -> tuple[Scene, Edit]:
-    """Apply one act to the newest state; what had been undone beyond it is dropped.
+) -> tuple[Scene, Edit, model.Scene]:
+    """Apply one act to the newest state; what had been undone beyond it is dropped. Returns the row, the edit, the scene before.
 
     Raises Scene.DoesNotExist outside the studio, StaleRevision when ``revision`` is not the newest, FieldError when the act
     or what it would lead to breaks a rule; then nothing is changed.
     """
     with transaction.atomic():
         row = _newest(studio, scene_id, revision)
-        edit = make(core_scene(row), list(row.accepted))
+        before = core_scene(row)
+        edit = make(before, list(row.accepted))
         row.document = pack_scene(edit.scene)
         row.title = core_scene(row).title  # read back: whatever made it, only a valid document is kept
         if edit.accepted is not None:
@@ -70,7 +71,7 @@ def change_scene(
         row.revision += 1
         row.save()
         Change.objects.create(scene=row, number=row.position, label=edit.label[:200], state=_packed(row), by=by)
-    return row, edit
+    return row, edit, before
 
 
 def mark_put_away(studio: Studio, scene_id: int, *, away: bool) -> None:
@@ -112,7 +113,7 @@ def core_scene(row: Scene) -> model.Scene:
 
 @lru_cache(maxsize=64)  # the same document is read for every look at it
 def _read(document: str) -> model.Scene:
-    return read_scene(document.encode())
+    return scene_from_value(json.loads(document))  # our own writing: no key stands twice, nothing is nested deep
 
 
 def names_around(row: Scene) -> tuple[str | None, str | None]:

@@ -20,7 +20,7 @@ from ..models import Scene
 from ..queries import Glance
 from ..services import brief, frame, judgement, placements
 from ..services.fields import Fields
-from ..services.history import Edit, StaleRevision, change_scene, core_scene, redo, undo
+from ..services.history import Edit, StaleRevision, change_scene, redo, undo
 from .parts import find_scene, glance_of, is_over_limit, notice, stage_response
 
 Act = Callable[[model.Scene, Fields], Edit]
@@ -119,14 +119,14 @@ def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
                 return replace(edit, accepted=judgement.follow_setup(accepted, glance.setup, fields.text("name", 120)))
             return edit
 
-        row, edit = change_scene(studio, scene_id, fields.whole("revision"), request.user, make)
+        row, edit, before = change_scene(studio, scene_id, fields.whole("revision"), request.user, make)
     except NotInStores:
         raise Http404 from None
     except StaleRevision as stale:
         return _stale(request, scene_id, stale)
     except FieldError as error:
         return notice(request, error_words(error))
-    return stage_response(request, row, _after(glance, edit, verb, fields))
+    return stage_response(request, row, _after(glance, edit, verb, fields), before)
 
 
 def _after(glance: Glance, edit: Edit, verb: str, fields: Fields) -> Glance:
@@ -171,4 +171,4 @@ def _travel(request: StudioRequest, scene_id: int, go: Callable[[Studio, int, in
         return _stale(request, scene_id, stale)
     except FieldError as error:
         return notice(request, error_words(error))
-    return stage_response(request, row, glance_of(request), core_scene(row))
+    return stage_response(request, row, glance_of(request))

@@ -55,9 +55,9 @@ def stores_for(request: StudioRequest, tray: str) -> dict[str, Any]:
 
 
 def stage_response(
-    request: StudioRequest, row: Scene, glance: Glance, scene: model.Scene | None = None, *, status: int = 200, **extra: Any
+    request: StudioRequest, row: Scene, glance: Glance, shown: model.Scene | None = None, *, status: int = 200, **extra: Any
 ) -> HttpResponse:
-    context = {**stage(row, glance, scene), **stores_for(request, glance.tray), **extra}
+    context = {**stage(row, glance, shown), **stores_for(request, glance.tray), **extra}
     return render(request, "scenes/fragments/stage.html", context, status=status)
 
 

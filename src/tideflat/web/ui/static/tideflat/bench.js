@@ -15,9 +15,20 @@
   const stage = () => $("stage");
   const mayChange = () => $("bench").dataset.mayChange === "yes";
 
+  let read = "";
   function readGeometry() {
-    const holder = $("geometry");
-    if (holder) geometry = JSON.parse(holder.textContent);
+    // What the window has already is not sent again: it is taken over from before.
+    const text = $("geometry").textContent;
+    if (text === read) return true;
+    const next = JSON.parse(text), things = {};
+    for (const id of next.order) {
+      things[id] = next.things[id] || (geometry && geometry.things[id]);
+      if (!things[id]) return false;
+    }
+    next.things = things;
+    geometry = next;
+    read = text;
+    return !document.querySelector("#stage [data-kept]");
   }
 
   // ---- requests
@@ -42,7 +53,9 @@
   }
 
   function refresh(values) {
-    return ask("GET", "stage/", sent(values || {}));
+    // In the same line as the changes: a change is answered for the set-up and the things that are shown.
+    queue = queue.then(() => ask("GET", "stage/", sent(values || {}))).catch(() => {});
+    return queue;
   }
 
   function openTray(kind, more) {
@@ -455,8 +468,8 @@
   const acts = {
     undo: () => travel("undo"),
     redo: () => travel("redo"),
-    setup: (b) => { stage().dataset.setup = b.dataset.value; refresh({ setup: b.dataset.value }); },
-    crop: (b) => { stage().dataset.crop = b.dataset.value; refresh({ crop: b.dataset.value }); },
+    setup: (b) => refresh({ setup: b.dataset.value }),
+    crop: (b) => refresh({ crop: b.dataset.value }),
     tray: (b) => openTray(b.dataset.value),
     select: (b) => select(b.dataset.value),
     "let-go": () => select(""),
@@ -622,7 +635,7 @@
   // ---- keeping in step
 
   function settled() {
-    readGeometry();
+    if (!readGeometry()) return void refresh(); // something is missing here: have it all
     document.querySelectorAll("#frame-crops rect").forEach((n) => delete n.base);
     if (drag && (drag.grip || geometry.things[drag.id])) tick();
     else if (drag) { drag = null; document.documentElement.classList.remove("dragging"); }
@@ -632,6 +645,13 @@
 
   document.addEventListener("htmx:afterSettle", settled);
   document.addEventListener("htmx:beforeRequest", (event) => { if (event.detail.requestConfig.verb === "post") say(""); });
+  document.addEventListener("htmx:afterRequest", (event) => {
+    const code = event.detail.xhr ? event.detail.xhr.status : 0;
+    if (event.detail.requestConfig.verb !== "post" || (code >= 200 && code < 300) || code === 409) return;
+    // Not taken: what was dragged goes back to where it is.
+    for (const id in geometry.things) redraw(id, [0, 0, 0], 0);
+    drawHandle();
+  });
   document.addEventListener("htmx:responseError", (event) => {
     const code = event.detail.xhr.status;
     if (code === 403) say("Your role here does not allow this, or you were signed out. Sign in again in another window; nothing is lost.");
@@ -682,6 +702,7 @@
   });
 
   document.addEventListener("DOMContentLoaded", () => {
+    window.Idiomorph.defaults.callbacks.beforeNodeMorphed = (node, next) => !(next.nodeType === 1 && next.hasAttribute("data-kept"));
     window.Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) =>
       !(node.hasAttribute("x-bind:" + name) || node.hasAttribute(":" + name) || (name === "style" && node.hasAttribute("x-show")));
     settled();
