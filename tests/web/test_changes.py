@@ -164,6 +164,24 @@ def test_a_locked_thing_stays(hand):
     assert hand.do("remove", id="p1").status_code == 400
 
 
+def test_a_board_that_carries_a_locked_leaf_stays_too(hand):
+    hand.do("lock", id="p9")
+    before = hand.document
+    for verb, values in (("move", {"x": 1, "y": 1}), ("raise", {"z": "10"}), ("remove", {})):
+        response = hand.do(verb, id="p2", **values)
+        assert response.status_code == 400 and b"Leaf must be unlocked" in response.content, verb
+    assert hand.document == before
+    assert hand.do("turn", id="p2", turn="5").status_code == 200  # it turns where it is; nothing goes along
+
+
+def test_a_low_camera_carried_over_the_table_stays_clear_of_it(hand):
+    hand.do("camera", field="distance", value="700")
+    hand.do("camera", field="elevation", value="1")
+    hand.do("camera", field="aim_z", value="5")
+    hand.do("pan", dx=0, dy=500)
+    assert hand.camera["aim"][2] + 700 * 0.0174524 >= 59.9
+
+
 def test_taking_the_board_away_lays_down_what_was_on_it(hand):
     hand.do("remove", id="p2")
     assert "board" not in {p["id"] for p in hand.document["props"]}

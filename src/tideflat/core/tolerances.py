@@ -23,3 +23,6 @@ REACH_MM = 1e-6
 
 #: Chords by which a full circle is drawn when its area counts; the area is then 0.07 % too small, evenly.
 CIRCLE_CHORDS = 96
+
+#: A hero may reach this far (mm) past what is sharp: less than its size is known to.
+SHARP_MM = 0.05

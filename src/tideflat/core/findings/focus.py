@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..evaluate import Picture
+from ..tolerances import SHARP_MM
 from .finding import Finding
 from .relations import label
 
@@ -23,7 +24,7 @@ def find(picture: Picture) -> Iterator[Finding]:
         before = sharp.near - near
         behind = 0.0 if sharp.far is None else far - sharp.far
         measure = max(before, behind)
-        if measure <= 0.05:
+        if measure <= SHARP_MM:
             continue
         side = "near" if before >= behind else "far"
         yield Finding(

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from itertools import islice
 
+from ..camera.stance import shortfall_over_surface_mm
 from ..errors import FieldError
 from ..evaluate import Picture
-from ..facts.optics import BACK_PLATE_HEIGHT
 from ..formats.scene_writer import scene_value
 from ..model import Scene
 from .candidates import Candidate, candidates
@@ -40,17 +40,16 @@ def remedy_for(picture: Picture, finding: Finding, before: Judged | None = None)
     return None
 
 
-def lens_in_surface(picture: Picture) -> bool:
-    """Whether the lens would stand lower over the surface than half a camera body."""
-    x, y, z = picture.view.position
-    surface = picture.scene.surface
-    return bool(0 <= x <= surface.width and 0 <= y <= surface.depth and z < BACK_PLATE_HEIGHT.value / 2)
+def _sinks(after: Picture, before: Picture) -> bool:
+    """Whether the change would bring the lens nearer the surface than it may stand, or nearer still."""
+    now, was = (shortfall_over_surface_mm(p.setup.camera, p.scene.surface) for p in (after, before))
+    return now > was
 
 
 def _clears(candidate: Candidate, picture: Picture, finding: Finding) -> bool:
     after = Picture(candidate.scene, candidate.scene.setup(picture.setup.name))
     try:
-        if lens_in_surface(after) and not lens_in_surface(picture):
+        if _sinks(after, picture):
             return False
         return all(f.key != finding.key for f in findings_of_family(after, finding.code))
     except FieldError:  # optics or crop that cannot be

@@ -11,7 +11,8 @@ import numpy as np
 from django.db.models import QuerySet
 
 from tideflat.core import model
-from tideflat.core.camera.crops import FULL_FRAME
+from tideflat.core.camera.crops import FULL_FRAME, Crop
+from tideflat.core.camera.optics import DepthOfField, depth_of_field
 from tideflat.core.evaluate import Picture, share_within
 from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import findings
@@ -80,7 +81,7 @@ def stage(row: Scene, glance: Glance, shown: model.Scene | None = None) -> dict[
     setup = picture.setup
     undo_name, redo_name = names_around(row)
     frame, table = frame_drawing(picture, known=known), table_drawing(picture, known=known)
-    crop = next((c for c in picture.crops if c.name == glance.crop), picture.crops[0] if picture.crops else None)
+    crop = chosen_crop(picture, glance.crop)
     box = crop.box if crop else FULL_FRAME
     text = table_text_size(scene.surface)
     return {
@@ -110,6 +111,11 @@ def stage(row: Scene, glance: Glance, shown: model.Scene | None = None) -> dict[
     }
 
 
+def chosen_crop(picture: Picture, name: str) -> Crop | None:
+    """The crop that stays bright: the one named, or the first; None when nothing is asked for."""
+    return next((c for c in picture.crops if c.name == name), picture.crops[0] if picture.crops else None)
+
+
 def known_to_window(shown: model.Scene | None, glance: Glance, picture: Picture) -> Picture | None:
     """What the window shows now, when it is the same set-up that it is to show next; None when it must be sent everything."""
     if shown is None or glance.setup != picture.setup.name:
@@ -125,7 +131,7 @@ def tray(picture: Picture, glance: Glance) -> dict[str, Any]:
         kind = "things"
     shown: dict[str, Any] = {"kind": kind, "selected": selected}
     if kind == "held":
-        shown["held"] = held(picture, selected, glance.unit)
+        shown["held"] = held(picture, selected, glance)
     elif kind == "things":
         shown["list"] = [_line(picture, p, glance.unit) for p in picture.scene.placements]
     elif kind == "camera":
@@ -151,35 +157,33 @@ _POLES = {
 }
 
 
-def held(picture: Picture, placement_id: str, unit: str) -> dict[str, Any]:
+def held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:
     """The thing in hand: its values as typed, and what the frame makes of it."""
     scene = picture.scene
     placement = scene.placement(placement_id)
     prop = scene.prop_in(placement, picture.setup)
     thing = picture.things.get(placement_id)
-    below = scene.placement(placement.on) if placement.on else None
     return {
         "placement": placement,
         "prop": prop,
         "thing": thing,
         "hidden": placement_id in picture.setup.hidden,
-        "size": size_words(picture, placement_id, unit),
-        "below": scene.prop(below.prop).name if below else None,
+        "size": size_words(picture, placement_id, glance.unit),
         "supports": [
             (p.id, scene.prop(p.prop).name) for p in scene.placements if p.id != placement_id and p.id not in scene.carried_by(placement_id)
         ],
         "seen": round(thing.visible_share * 100) if thing else 0,
         "inside": round(thing.inside_frame_share * 100) if thing else 0,
         "area": round(thing.frame_area_share * 100, 1) if thing else 0,
-        "sharp": _sharpness(picture, placement_id),
+        "sharp": _sharpness(picture, placement_id, glance.crop),
     }
 
 
-def _sharpness(picture: Picture, placement_id: str) -> str:
+def _sharpness(picture: Picture, placement_id: str, crop_name: str) -> str:
     silhouette = picture.silhouettes.get(placement_id)
     if silhouette is None:
         return "not in the picture"
-    sharp = picture.depth_of_field
+    sharp = sharpness_in(picture, chosen_crop(picture, crop_name))
     near, far = silhouette.depth
     if near >= sharp.near and (sharp.far is None or far <= sharp.far):
         return "sharp throughout"
@@ -207,15 +211,15 @@ def _line(picture: Picture, placement: model.Placement, unit: str) -> dict[str, 
         "role": placement.role,
         "x": format_length(placement.x, unit),
         "y": format_length(placement.y, unit),
-        "z": format_length(placement.z, unit) if placement.z else "",
-        "turn": f"{placement.turn:g}°" if placement.turn else "",
         "seen": f"{thing.visible_share * thing.inside_frame_share * 100:.0f} % seen" if thing else "left out here",
     }
 
 
 def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[str, str]]:
     """The few numbers that decide: big figure, small unit, the word that says what it decides."""
-    view, camera, sharp = picture.view, picture.setup.camera, picture.depth_of_field
+    view, camera = picture.view, picture.setup.camera
+    crop = next((c for c in picture.crops if c.name == crop_name), None)
+    sharp = sharpness_in(picture, crop)
     height = float(view.position[2])
     clear = picture.ceiling_clearance
     wide, high = picture.size_at_aim
@@ -226,19 +230,18 @@ def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[st
         },
         {**_big(wide, unit), "words": f"wide and {format_length(high, unit)} high is what the frame covers at its aim"},
     ]
+    # What passes as sharp is said beside every depth: it presumes how large the picture is used.
+    passes = f"at f/{camera.aperture:g} in {crop.name if crop else 'the frame'}, where blur under {sharp.circle_of_confusion:.3f} mm passes"
     if sharp.total is None:
-        found.append(
-            {"figure": "∞", "unit": "", "words": f"sharp from {format_length(sharp.near, unit)} to infinity at f/{camera.aperture:g}"}
-        )
+        found.append({"figure": "∞", "unit": "", "words": f"sharp from {format_length(sharp.near, unit)} on {passes}"})
     else:
-        spread = np.sin(np.radians(camera.elevation))
-        along = f"; {format_length(sharp.total / np.cos(np.radians(camera.elevation)), unit)} along the table" if spread < 0.95 else ""
-        found.append({**_big(sharp.total, unit), "words": f"deep is sharp at f/{camera.aperture:g}{along}"})
+        slant = np.cos(np.radians(camera.elevation))
+        along = f"; {format_length(sharp.total / slant, unit)} along the table" if slant > 0.31 else ""
+        found.append({**_big(sharp.total, unit), "words": f"deep is sharp {passes}{along}"})
     heroes = picture.hero_ids()
     if heroes:
         share = picture.things[heroes[0]].frame_area_share
         name = picture.props[heroes[0]].name
-        crop = next((c for c in picture.crops if c.name == crop_name), None)
         if crop is not None:
             visible = picture.things[heroes[0]].visible
             share = share_within(visible, crop.box) * visible.area / crop.share_of_frame if visible.area else 0.0
@@ -249,6 +252,18 @@ def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[st
     return found
 
 
+def sharpness_in(picture: Picture, crop: Crop | None) -> DepthOfField:
+    """What is sharp in a crop: enlarged more than the frame would be, it forgives less blur, by its share of the diagonal."""
+    whole = picture.depth_of_field
+    if crop is None:
+        return whole
+    camera, view = picture.setup.camera, picture.view
+    wide, high = (crop.box[2] - crop.box[0]) * view.frame_width, (crop.box[3] - crop.box[1]) * view.frame_height
+    share = np.hypot(wide, high) / np.hypot(view.frame_width, view.frame_height)
+    blur = whole.circle_of_confusion * float(share)
+    return depth_of_field(view.focal_length, camera.aperture, view.focus_distance, blur, camera.lens.pupil_ratio)
+
+
 def _big(length_mm: float, unit: str) -> dict[str, str]:
     figure, _, small = format_length(length_mm, unit).rpartition(" ")
     return {"figure": figure, "unit": small}
@@ -257,16 +272,15 @@ def _big(length_mm: float, unit: str) -> dict[str, str]:
 def frame_caption(setup: model.Setup) -> str:
     """How the camera stands, in one line."""
     c = setup.camera
-    angle = (
-        "overhead"
-        if c.elevation >= 89.5
-        else "eye level"
-        if abs(c.elevation) < 0.5
-        else f"{c.elevation:g}° down"
-        if c.elevation > 0
-        else f"{-c.elevation:g}° up"
-    )
-    return f"{c.lens.focal_length:g} mm, {angle}, f/{c.aperture:g}"
+    return f"{c.lens.focal_length:g} mm, {_angle_words(c.elevation)}, f/{c.aperture:g}"
+
+
+def _angle_words(elevation_deg: float) -> str:
+    if elevation_deg >= 89.5:
+        return "overhead"
+    if abs(elevation_deg) < 0.5:
+        return "eye level"
+    return f"{abs(elevation_deg):g}° {'down' if elevation_deg > 0 else 'up'}"
 
 
 def table_text_size(surface: model.Surface) -> float:
@@ -293,8 +307,8 @@ def ruler(surface: model.Surface, unit: str) -> dict[str, list[dict[str, Any]]]:
     return {"x": across, "y": up}
 
 
-def crop_view(picture: Picture, crop: Any, sheet: Any, chosen: bool) -> dict[str, Any]:
-    """A crop as drawn, with the heroes it loses."""
+def crop_view(picture: Picture, crop: Crop, sheet: Any, chosen: bool) -> dict[str, Any]:
+    """A crop as drawn, and the sensor's pixels it covers."""
     u0, v0, u1, v1 = crop.box
     drawn = {
         "name": crop.name,

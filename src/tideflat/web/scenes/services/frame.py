@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from tideflat.core.camera.crops import crop_size, ratio_of
+from tideflat.core.camera.stance import LENS_CLEARANCE_MM, above_surface
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import SIDES, Camera, CopySpace, Deliverable, Lens, Scene, Sensor, Setup
@@ -14,9 +15,6 @@ from tideflat.core.units import format_length
 
 from .fields import Fields
 from .history import Edit
-
-#: The lens is kept this far above the surface when it stands over it, mm: half a body and a hand.
-LENS_CLEARANCE_MM = 60.0
 
 PRESETS: dict[str, tuple[str, float]] = {
     "overhead": ("overhead", 90.0),
@@ -61,20 +59,8 @@ def preset(scene: Scene, fields: Fields) -> Edit:
         z = round(max(height, LENS_CLEARANCE_MM), 1)
     elif camera.elevation <= 10:
         z = 0.0
-    changed = above_surface(replace(camera, aim=(x, y, z), elevation=elevation), scene)
+    changed = above_surface(replace(camera, aim=(x, y, z), elevation=elevation), scene.surface)
     return Edit(_with_camera(scene, setup, aim=changed.aim, elevation=changed.elevation), f"camera to {name}")
-
-
-def above_surface(camera: Camera, scene: Scene) -> Camera:
-    """The camera with its aim raised, where need be, so that the lens stands clear of the surface it is over."""
-    a, e = math.radians(camera.azimuth), math.radians(camera.elevation)
-    x = camera.aim[0] + camera.distance * math.sin(a) * math.cos(e)
-    y = camera.aim[1] - camera.distance * math.cos(a) * math.cos(e)
-    z = camera.aim[2] + camera.distance * math.sin(e)
-    over = -80 <= x <= scene.surface.width + 80 and -80 <= y <= scene.surface.depth + 80
-    if over and z < LENS_CLEARANCE_MM:
-        return replace(camera, aim=(camera.aim[0], camera.aim[1], round(camera.aim[2] + LENS_CLEARANCE_MM - z, 1)))
-    return camera
 
 
 def camera(scene: Scene, fields: Fields) -> Edit:
@@ -110,7 +96,7 @@ def camera(scene: Scene, fields: Fields) -> Edit:
         changes, label = {"orientation": choice}, f"frame {'upright' if choice == 'portrait' else 'lying'}"
     else:
         changes, label = _focus(scene, setup, fields)
-    after = above_surface(replace(c, **changes), scene)
+    after = above_surface(replace(c, **changes), scene.surface)
     changes["aim"] = after.aim
     return Edit(_with_camera(scene, setup, **changes), label)
 
@@ -133,7 +119,8 @@ def pan(scene: Scene, fields: Fields) -> Edit:
     x, y, z = setup.camera.aim
     aim = (round(x + fields.mm("dx"), 1), round(y + fields.mm("dy"), 1), z)
     moved_by = math.hypot(fields.mm("dx"), fields.mm("dy"))
-    return Edit(_with_camera(scene, setup, aim=aim), f"camera carried {format_length(moved_by, fields.unit)}")
+    carried = above_surface(replace(setup.camera, aim=aim), scene.surface)
+    return Edit(_with_camera(scene, setup, aim=carried.aim), f"camera carried {format_length(moved_by, fields.unit)}")
 
 
 def use_lens(scene: Scene, setup_name: str, lens: Lens, name: str) -> Edit:

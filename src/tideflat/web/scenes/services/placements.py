@@ -23,15 +23,18 @@ def _held(scene: Scene, fields: Fields) -> tuple[Placement, str]:
     return placement, scene.prop(placement.prop).name
 
 
-def _must_be_free(placement: Placement, name: str) -> None:
-    if placement.locked:
-        raise FieldError(name, "must be unlocked before it can be moved", show_got=False)
+def _must_be_free(scene: Scene, placement: Placement, *, with_carried: bool = False) -> None:
+    """Nothing locked is moved: not the thing itself, nor, when they would go along, what rests on it."""
+    for i in (placement.id, *(scene.carried_by(placement.id) if with_carried else ())):
+        p = scene.placement(i)
+        if p.locked:
+            raise FieldError(scene.prop(p.prop).name, "must be unlocked before it can be moved", show_got=False)
 
 
 def move(scene: Scene, fields: Fields) -> Edit:
     """To x, y (and z when given), mm; what rests on it goes along."""
     placement, name = _held(scene, fields)
-    _must_be_free(placement, name)
+    _must_be_free(scene, placement, with_carried=True)
     read = fields.length if fields.has("typed") else fields.mm
     x = read("x") if fields.has("x") else placement.x
     y = read("y") if fields.has("y") else placement.y
@@ -55,14 +58,14 @@ def _lifted(scene: Scene, placement: Placement, z: float) -> Scene:
 
 def turn(scene: Scene, fields: Fields) -> Edit:
     placement, name = _held(scene, fields)
-    _must_be_free(placement, name)
+    _must_be_free(scene, placement)
     angle = round((fields.angle("turn") + 180) % 360 - 180, 1)
     return Edit(scene.with_placement(replace(placement, turn=angle)), f"{name} turned to {angle:g}°", selected=placement.id)
 
 
 def lean(scene: Scene, fields: Fields) -> Edit:
     placement, name = _held(scene, fields)
-    _must_be_free(placement, name)
+    _must_be_free(scene, placement)
     lean_deg = round(fields.angle("lean"), 1)
     toward = round(fields.angle("lean_toward") % 360, 1) if fields.has("lean_toward") else placement.lean_toward
     if not -90 <= lean_deg <= 90:
@@ -74,7 +77,7 @@ def lean(scene: Scene, fields: Fields) -> Edit:
 def raise_to(scene: Scene, fields: Fields) -> Edit:
     """To the height z of its foot; what rests on it goes along."""
     placement, name = _held(scene, fields)
-    _must_be_free(placement, name)
+    _must_be_free(scene, placement, with_carried=True)
     z = fields.length("z")
     return Edit(_lifted(scene, placement, z), f"{name} raised to {format_length(z, fields.unit)}", selected=placement.id)
 
@@ -82,7 +85,7 @@ def raise_to(scene: Scene, fields: Fields) -> Edit:
 def rest(scene: Scene, fields: Fields) -> Edit:
     """Lay it on another thing, or back on the table (``on`` empty); a dish takes small things inside."""
     placement, name = _held(scene, fields)
-    _must_be_free(placement, name)
+    _must_be_free(scene, placement, with_carried=True)
     on = fields.text("on", 64)
     if not on:
         changed = _lifted(scene.with_placement(replace(placement, on=None)), placement, 0.0)
@@ -150,7 +153,7 @@ def duplicate(scene: Scene, fields: Fields) -> Edit:
 def remove(scene: Scene, fields: Fields) -> Edit:
     """Off the table; what rested on it comes down to what is below."""
     placement, name = _held(scene, fields)
-    _must_be_free(placement, name)
+    _must_be_free(scene, placement, with_carried=True)
     for i in scene.carried_by(placement.id):
         p = scene.placement(i)
         scene = scene.with_placement(
