@@ -1,0 +1,47 @@
+"""A colour in plain words: what a person would call it across a table. Bounds are common practice, no source."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from .spaces import lab_of, oklch_of
+
+#: Upper bound of the OKLCH hue, degrees, and its word.
+_HUES = (
+    (8, "pink"),
+    (38, "red"),
+    (62, "orange"),
+    (92, "ochre"),
+    (112, "yellow"),
+    (158, "green"),
+    (200, "sea green"),
+    (265, "blue"),
+    (308, "violet"),
+    (345, "plum"),
+    (361, "pink"),
+)
+
+
+@lru_cache(maxsize=8192)
+def colour_words(colour: str) -> str:
+    """Such as "deep blue", "pale grey", "orange".
+
+    >>> colour_words("#101010"), colour_words("#e07a1f")
+    ('black', 'orange')
+    """
+    lightness, chroma = lab_of(colour)[0], oklch_of(colour)[1]
+    if chroma < 0.022:
+        for bound, word in ((14, "black"), (34, "dark grey"), (62, "grey"), (84, "pale grey")):
+            if lightness < bound:
+                return word
+        return "white"
+    hue = hue_word(oklch_of(colour)[2])
+    if hue in ("orange", "red", "ochre") and lightness < 42 and chroma < 0.12:
+        hue = "brown"
+    if chroma < 0.05:
+        return f"{'dark ' if lightness < 35 else 'pale ' if lightness > 78 else ''}greyed {hue}"
+    return f"{'deep ' if lightness < 35 else 'pale ' if lightness > 82 else ''}{hue}"
+
+
+def hue_word(hue_deg: float) -> str:
+    return next(word for bound, word in _HUES if hue_deg % 360 < bound)
