@@ -1,4 +1,4 @@
-"""The command `tideflat`: `evaluate` needs no database; the rest runs the web application."""
+"""The command `tideflat`: `evaluate` and `measure` need no database; the rest runs the web application."""
 
 from __future__ import annotations
 
@@ -6,7 +6,8 @@ import json
 import sys
 from pathlib import Path
 
-USAGE = "usage: tideflat evaluate SCENE.tideflat.json | tideflat demo | serve | backup FILE | restore FILE | manage ..."
+MEASURE_USAGE = "tideflat measure PHOTO [--sheet a4|letter] [--height MM]"
+USAGE = f"usage: tideflat evaluate SCENE.tideflat.json | {MEASURE_USAGE} | tideflat demo | serve | backup FILE | restore FILE | manage ..."
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -18,11 +19,13 @@ def main(argv: list[str] | None = None) -> int:
     command, rest = arguments[0], arguments[1:]
     if command == "evaluate":
         return evaluate(rest)
+    if command == "measure":
+        return measure(rest)
     if command in ("demo", "serve", "backup", "restore", "manage"):
         from tideflat.web.command import run
 
         return run(command, rest)
-    return _refuse(f"command: must be one of evaluate, demo, serve, backup, restore, manage (got {command!r})")
+    return _refuse(f"command: must be one of evaluate, measure, demo, serve, backup, restore, manage (got {command!r})")
 
 
 def evaluate(arguments: list[str]) -> int:
@@ -40,6 +43,46 @@ def evaluate(arguments: list[str]) -> int:
         text = json.dumps(evaluation(read_scene(raw)), ensure_ascii=False, allow_nan=False)
     except OSError as error:
         return _refuse(f"{arguments[0]}: must be a file that can be read ({error.strerror or error})")
+    except TideflatError as error:
+        return _refuse(str(error))
+    print(text)
+    return 0
+
+
+def measure(arguments: list[str]) -> int:
+    """Print the size, outline and colours of the thing beside a sheet of paper in a photograph as one JSON object."""
+    from tideflat.core.errors import FieldError, TideflatError
+
+    options = {"--sheet": "a4", "--height": "0"}
+    photos = []
+    rest = iter(arguments)
+    for argument in rest:
+        name, is_joined, value = argument.partition("=")
+        if name in options:
+            options[name] = value if is_joined else next(rest, "")
+        elif argument.startswith("--"):
+            return _refuse(f"{name}: must be --sheet or --height; usage: {MEASURE_USAGE}")
+        else:
+            photos.append(argument)
+    if len(photos) != 1:
+        return _refuse(f"arguments: must be one photograph; usage: {MEASURE_USAGE}")
+    try:
+        from tideflat.core.formats.photograph import MOST_BYTES, read_photograph
+        from tideflat.core.units import parse_length_mm
+        from tideflat.core.vision.measure import measure as measured
+
+        height = parse_length_mm(options["--height"], "mm")
+        with Path(photos[0]).open("rb") as file:
+            raw = file.read(MOST_BYTES + 1)
+        text = json.dumps(measured(read_photograph(raw, "photograph"), options["--sheet"].lower(), height).as_value(), allow_nan=False)
+    except OSError as error:
+        return _refuse(f"{photos[0]}: must be a file that can be read ({error.strerror or error})")
+    except FieldError as error:
+        return _refuse(
+            f"--{error}".replace("--length", "--height")
+            if error.path in ("height", "length") or "a4 or letter" in error.rule
+            else str(error)
+        )
     except TideflatError as error:
         return _refuse(str(error))
     print(text)

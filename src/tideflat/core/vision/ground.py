@@ -1,0 +1,137 @@
+"""What in a flattened photograph is neither paper, nor table, nor shadow."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from .rectified import Flat
+
+#: Log of light that a shadow may leave of what falls beside it: down to a third.
+_DARKEST_SHADOW = np.log(0.33)
+#: Least difference in log colour (about per cent of light) that is taken for another thing, on paper and on the table.
+_LEAST_CHROMA = {"paper": 0.07, "table": 0.10}
+_LEAST_BRIGHTER = {"paper": 0.10, "table": 0.20}
+_SPREADS = 5.0
+#: Light is fitted over lengths of this unit, so that the terms are of one size.
+_UNIT_MM = 150.0
+
+
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """mask (h, w) bool: the thing. grey: how much of it was told from shadow by its edges only. paper (h, w, 3): linear light that paper
+    would have there."""
+
+    mask: np.ndarray
+    grey: float
+    paper: np.ndarray
+
+
+def linear(rgb: np.ndarray) -> np.ndarray:
+    """Linear light (float32) of sRGB uint8."""
+    table = np.arange(256) / 255
+    table = np.where(table <= 0.04045, table / 12.92, ((table + 0.055) / 1.055) ** 2.4)
+    return np.asarray(cv2.LUT(rgb, table.astype(np.float32)))
+
+
+def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
+    """The thing on or beside the sheet. Paper and table are each fitted with smooth light in log colour; a thing differs in colour,
+    is brighter, or is darker than any shadow. Grey things are told by their sharp edges."""
+    log = np.log(np.maximum(linear(cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))), 1e-3))
+    h, w = log.shape[:2]
+    x = flat.left + (np.arange(w) + 0.5) / flat.per_mm
+    y = flat.far - (np.arange(h) + 0.5) / flat.per_mm
+    gx, gy = np.meshgrid(x / _UNIT_MM, y / _UNIT_MM)
+    terms = np.stack([np.ones_like(gx), gx, gy, gx * gx, gx * gy, gy * gy], axis=-1).astype(np.float32)
+    rim = 1.2 + 1.0 / flat.per_mm
+    past = np.maximum(np.abs(gx * _UNIT_MM) - sheet_mm[0] / 2, np.abs(gy * _UNIT_MM) - sheet_mm[1] / 2)  # mm outside the sheet
+    well_in, well_out = past < -rim, past > rim
+    sure = np.zeros((h, w), bool)
+    vague = np.zeros((h, w), bool)
+    paper_fit = None
+    for kind, zone in (("paper", well_in & flat.known), ("table", well_out & flat.known)):
+        if zone.sum() < 400:
+            continue
+        fit, spread_c, spread_m = _fitted(log, terms, zone, bright=kind == "paper")
+        if kind == "paper":
+            paper_fit = fit
+        off = log - terms @ fit
+        mean = off.mean(axis=-1)
+        chroma = np.linalg.norm(off - mean[..., None], axis=-1)
+        much = np.maximum(_LEAST_CHROMA[kind], _SPREADS * spread_c)
+        brighter = np.maximum(_LEAST_BRIGHTER[kind], _SPREADS * spread_m)
+        sure |= zone & ((chroma > much) | (mean > brighter) | (mean < _DARKEST_SHADOW))
+        vague |= zone & (mean < -np.maximum(0.10, _SPREADS * spread_m))
+    paper = np.exp(np.clip(terms, -1.6, 1.6) @ paper_fit) if paper_fit is not None else np.full((h, w, 3), 0.9, np.float32)
+    known = flat.known
+    # a thing may lie across the sheet's edge: the strip that belongs to neither is bridged where both sides are the thing
+    strip = known & ~well_in & ~well_out
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * (2 * rim) * flat.per_mm) | 1,) * 2)
+    bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
+    sure |= strip & bridged
+    mask, grey = _with_greys(sure, vague, log, flat.per_mm)
+    return Ground(mask & known, grey, paper.astype(np.float32))
+
+
+def _fitted(log: np.ndarray, terms: np.ndarray, zone: np.ndarray, *, bright: bool) -> tuple[np.ndarray, float, float]:
+    """Coefficients (6, 3) of smooth light over the zone, and the spread of colour and of lightness about it (robust, one sigma)."""
+    rows, values = terms[zone], log[zone]
+    if len(rows) > 20_000:
+        step = len(rows) // 20_000 + 1
+        rows, values = rows[::step], values[::step]
+    mean = values.mean(axis=1)
+    kept = mean > np.percentile(mean, 45) if bright else np.abs(mean - np.median(mean)) < np.percentile(np.abs(mean - np.median(mean)), 80)
+    fit = np.zeros((terms.shape[-1], 3), np.float32)
+    for round_ in range(8):
+        columns = slice(0, 1) if round_ == 0 else slice(0, 3) if round_ < 3 else slice(0, 6)
+        solved = np.linalg.lstsq(rows[kept][:, columns], values[kept], rcond=None)[0]
+        fit[:] = 0
+        fit[columns] = solved
+        off = values - rows @ fit
+        size = np.linalg.norm(off, axis=1)
+        limit = max(0.03, 2.8 * float(np.median(size[kept])))
+        kept = size < limit
+        if bright:  # shadow on paper is no part of its light
+            kept &= off.mean(axis=1) > -limit / 2
+        if kept.sum() < 60:
+            kept = size <= np.percentile(size, 30)
+    off = values[kept] - rows[kept] @ fit
+    m = off.mean(axis=1)
+    c = np.linalg.norm(off - m[:, None], axis=1)
+    return fit, float(np.sqrt(np.mean(c**2))) * 0.8, float(np.median(np.abs(m))) * 1.48
+
+
+def _with_greys(sure: np.ndarray, vague: np.ndarray, log: np.ndarray, per_mm: float) -> tuple[np.ndarray, float]:
+    """Add what is only darker, where it has a sharp edge all round: a grey thing, not a shadow that fades."""
+    opened = _cleaned(sure, per_mm)
+    dark = _cleaned(vague | sure, per_mm)
+    if not dark.any():
+        return opened, 0.0
+    light = log.mean(axis=-1)
+    step = np.hypot(cv2.Sobel(light, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(light, cv2.CV_32F, 0, 1) / 8) * per_mm
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(dark.astype(np.uint8))
+    added = opened.copy()
+    grey = 0
+    for k in range(1, count):
+        part = labels == k
+        area = int(stats[k, cv2.CC_STAT_AREA])
+        if area < 60 * per_mm**2 or (opened & part).sum() > 0.5 * area:
+            continue  # mostly told by its colour: the rest is its shadow
+        outline = part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
+        near = cv2.dilate(step, np.ones((5, 5), np.uint8))[outline]
+        if np.median(near) > 0.12 and np.percentile(near, 25) > 0.06:
+            added |= part
+            grey += area
+    return added, grey / max(1, int(added.sum()))
+
+
+def _cleaned(mask: np.ndarray, per_mm: float) -> np.ndarray:
+    """Specks off, small gaps closed, holes filled."""
+    small = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (max(3, int(1.6 * per_mm) | 1),) * 2)
+    wide = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (max(3, int(3.2 * per_mm) | 1),) * 2)
+    opened = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN, small)
+    closed = cv2.morphologyEx(opened, cv2.MORPH_CLOSE, wide)
+    outlines, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    return cv2.drawContours(np.zeros_like(closed), outlines, -1, 1, cv2.FILLED).astype(bool)

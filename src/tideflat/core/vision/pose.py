@@ -1,0 +1,97 @@
+"""Where the camera stood, from the four corners of a sheet of known size.
+
+Source: Z. Zhang, "A flexible new technique for camera calibration", PAMI 22(11), 2000, equations 3 and 4: a plane seen in
+perspective gives two conditions on the focal length, when pixels are square and the axis goes through the picture's middle.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+#: Diagonal of the 36 x 24 frame that "35 mm equivalent" focal lengths are of (ISO 1007).
+_DIAGONAL_35MM = float(np.hypot(36, 24))
+#: Focal length over the picture's long side that is taken when neither the camera nor the perspective tells: about a phone's main lens.
+USUAL_FOCAL = 0.76
+#: Below this tilt the perspective of a sheet is too faint to tell the focal length from.
+TELLING_TILT_DEG = 9.0
+
+
+@dataclass(frozen=True, eq=False)
+class Pose:
+    """plane_to_pixel (3, 3): mm on the sheet's plane to pixels. eye (3,): the lens, mm, z above the plane. focal_px: pixels.
+
+    focal_from: ``camera`` (it noted it), ``perspective`` (worked out), ``usual`` (assumed). skew: how badly the corners fit a sheet of
+    the size assumed, 0 for perfectly.
+    """
+
+    plane_to_pixel: np.ndarray
+    eye: np.ndarray
+    focal_px: float
+    focal_from: str
+    tilt_deg: float
+    skew: float
+
+    def enlargement_at(self, height_mm: float) -> float:
+        """How much larger a level thing so high looks when it is taken for lying on the plane."""
+        return float(self.eye[2] / (self.eye[2] - height_mm))
+
+
+def pose_of(corners: np.ndarray, sheet_mm: tuple[float, float], picture_size: tuple[int, int], focal_35mm: float | None) -> Pose:
+    """corners (4, 2) pixels, clockwise in the picture from the sheet's far left; picture_size (w, h) pixels."""
+    w, h = picture_size
+    wide, deep = sheet_mm
+    plane = np.array([[0, deep], [wide, deep], [wide, 0], [0, 0]], dtype=float) - [wide / 2, deep / 2]
+    matrix = homography(plane, corners)
+    middle = np.array([w / 2, h / 2])
+    focal, how = _focal(matrix, middle, max(w, h), focal_35mm, np.hypot(w, h))
+    pose = _pose(matrix, middle, focal, how)
+    if how == "perspective" and pose.tilt_deg < TELLING_TILT_DEG:
+        pose = _pose(matrix, middle, USUAL_FOCAL * max(w, h), "usual")
+    return pose
+
+
+def homography(plane: np.ndarray, pixels: np.ndarray) -> np.ndarray:
+    """(3, 3) exact through four points; last element 1."""
+    found: np.ndarray = cv2.getPerspectiveTransform(plane.astype(np.float32), pixels.astype(np.float32)).astype(float)
+    return found
+
+
+def _centred(matrix: np.ndarray, middle: np.ndarray) -> np.ndarray:
+    shift = np.array([[1, 0, -middle[0]], [0, 1, -middle[1]], [0, 0, 1.0]])
+    return shift @ matrix
+
+
+def _focal(matrix: np.ndarray, middle: np.ndarray, long_side: int, focal_35mm: float | None, diagonal: float) -> tuple[float, str]:
+    if focal_35mm is not None:
+        return focal_35mm / _DIAGONAL_35MM * float(diagonal), "camera"
+    h = _centred(matrix, middle)
+    a, b = h[:, 0] / np.linalg.norm(h[:, 0]), h[:, 1] / np.linalg.norm(h[:, 0])
+    # (3) a1 b1 + a2 b2 + f^2 a3 b3 = 0 and (4) |a12|^2 - |b12|^2 + f^2 (a3^2 - b3^2) = 0: least squares for f^2
+    rows = np.array([a[2] * b[2], a[2] ** 2 - b[2] ** 2]) * long_side**2
+    right = -np.array([a[0] * b[0] + a[1] * b[1], a[0] ** 2 + a[1] ** 2 - b[0] ** 2 - b[1] ** 2])
+    weight = float(rows @ rows)
+    square = float(rows @ right) / weight if weight > 0 else -1.0
+    if not 0.4**2 < square < 6**2:
+        return USUAL_FOCAL * long_side, "usual"
+    return float(np.sqrt(square)) * long_side, "perspective"
+
+
+def _pose(matrix: np.ndarray, middle: np.ndarray, focal: float, how: str) -> Pose:
+    rays = np.diag([1 / focal, 1 / focal, 1.0]) @ _centred(matrix, middle)
+    first, second = np.linalg.norm(rays[:, 0]), np.linalg.norm(rays[:, 1])
+    scale = 2 / (first + second)
+    r1, r2, t = rays[:, 0] * scale, rays[:, 1] * scale, rays[:, 2] * scale
+    if t[2] < 0:
+        r1, r2, t = -r1, -r2, -t
+    skew = abs(np.log(first / second)) + abs(float(r1 @ r2))
+    u, _, vt = np.linalg.svd(np.column_stack([r1, r2, np.cross(r1, r2)]))
+    turned = u @ vt
+    if np.linalg.det(turned) < 0:
+        turned = u @ np.diag([1, 1, -1]) @ vt
+    eye = -turned.T @ t
+    eye[2] = abs(eye[2])
+    tilt = float(np.degrees(np.arccos(min(1.0, abs(turned[2, 2])))))
+    return Pose(matrix, eye, focal, how, tilt, float(skew))

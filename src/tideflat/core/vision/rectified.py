@@ -1,0 +1,76 @@
+"""A photograph laid flat: its pixels on a millimetre grid of the sheet's plane, or of a level plane above it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from .pose import Pose
+
+
+@dataclass(frozen=True, eq=False)
+class Flat:
+    """rgb (h, w, 3) uint8; known (h, w) bool, false where the photograph does not reach. left, far: mm of the top left pixel's corner;
+    y of the table grows upward in it. per_mm: pixels for one mm."""
+
+    rgb: np.ndarray
+    known: np.ndarray
+    left: float
+    far: float
+    per_mm: float
+
+    def mm(self, pixels: np.ndarray) -> np.ndarray:
+        """Table mm (n, 2) of pixel positions (n, 2) in which whole numbers are pixels' corners."""
+        return np.column_stack([self.left + pixels[:, 0] / self.per_mm, self.far - pixels[:, 1] / self.per_mm])
+
+    def pixels(self, mm: np.ndarray) -> np.ndarray:
+        """The reverse of ``mm``."""
+        return np.column_stack([(mm[:, 0] - self.left) * self.per_mm, (self.far - mm[:, 1]) * self.per_mm])
+
+
+def at_height(pose: Pose, height_mm: float) -> np.ndarray:
+    """(3, 3) from mm on the level plane so high to pixels: the plane is scaled about the foot of the lens."""
+    k = pose.enlargement_at(height_mm) if height_mm else 1.0
+    eye = pose.eye[:2]
+    return pose.plane_to_pixel @ np.array([[k, 0, eye[0] * (1 - k)], [0, k, eye[1] * (1 - k)], [0, 0, 1]])
+
+
+def flatten(rgb: np.ndarray, matrix: np.ndarray, box: tuple[float, float, float, float], per_mm: float) -> Flat:
+    """The part ``box`` (left, near, right, far) mm of the plane that ``matrix`` takes to pixels of ``rgb``."""
+    left, near, right, far = box
+    width, height = max(1, round((right - left) * per_mm)), max(1, round((far - near) * per_mm))
+    # OpenCV's whole numbers are the middles of pixels, on both sides
+    to_mm = np.array([[1 / per_mm, 0, left + 0.5 / per_mm], [0, -1 / per_mm, far - 0.5 / per_mm], [0, 0, 1]])
+    back = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]]) @ matrix @ to_mm
+    shrink = _shrink(back, width, height)
+    source = rgb
+    if shrink > 1:
+        source = cv2.resize(rgb, None, fx=1 / shrink, fy=1 / shrink, interpolation=cv2.INTER_AREA)
+        back = np.diag([1 / shrink, 1 / shrink, 1]) @ np.array([[1, 0, 0.5 - shrink / 2], [0, 1, 0.5 - shrink / 2], [0, 0, 1]]) @ back
+    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    seen = cv2.warpPerspective(source, back, (width, height), flags=flags)
+    known = cv2.warpPerspective(np.full(source.shape[:2], 255, np.uint8), back, (width, height), flags=flags) > 250
+    return Flat(seen, known, left, far, per_mm)
+
+
+def _shrink(back: np.ndarray, width: int, height: int) -> int:
+    """How many of the photograph's pixels fall on one of the grid's, in the middle: more than one would be skipped over."""
+    at = np.array([[width / 2, height / 2, 1], [width / 2 + 1, height / 2, 1], [width / 2, height / 2 + 1, 1]]) @ back.T
+    flat = at[:, :2] / at[:, 2:]
+    return max(1, int(min(np.linalg.norm(flat[1] - flat[0]), np.linalg.norm(flat[2] - flat[0]))))
+
+
+def reach_mm(pose: Pose, picture: tuple[int, int], around: tuple[float, float], most: float) -> tuple[float, float, float, float]:
+    """(left, near, right, far): what the photograph shows of the plane, at most ``most`` mm past the sheet, whose size is ``around``."""
+    w, h = picture
+    back = np.linalg.inv(pose.plane_to_pixel)
+    border = np.array([[x, y, 1.0] for x in np.linspace(0, w, 9) for y in np.linspace(0, h, 9)])
+    on_plane = border @ back.T
+    sign = np.sign((np.array([w / 2, h / 2, 1.0]) @ back.T)[2])
+    ahead = on_plane[:, 2] * sign > 1e-9
+    flat = on_plane[ahead, :2] / on_plane[ahead, 2:]
+    wide, deep = around[0] / 2 + most, around[1] / 2 + most
+    low, high = np.maximum(flat.min(axis=0), [-wide, -deep]), np.minimum(flat.max(axis=0), [wide, deep])
+    return float(low[0]), float(low[1]), float(high[0]), float(high[1])

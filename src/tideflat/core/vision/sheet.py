@@ -1,0 +1,225 @@
+"""Find a bright sheet of A4 or Letter in a photograph, to a part of a pixel.
+
+Sizes: ISO 216 (A4 210 x 297 mm); ANSI/ASME Y14.1 (Letter 8.5 x 11 in). All else is our own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from .pose import Pose, pose_of
+
+SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
+#: Long side, pixels, of the small picture that sheets are looked for in.
+_LOOK_PX = 1000
+#: A sheet takes at least this share of the picture; less is too coarse to measure by.
+LEAST_SHARE = 0.015
+#: Corners that fit a sheet of the size asked worse than this (log of side ratio + cosine of its angle) are another rectangle.
+MOST_SKEW = 0.07
+#: Share of the four edges along which it is plainly brighter inside than outside.
+LEAST_EDGE = 0.42
+
+
+@dataclass(frozen=True, eq=False)
+class FoundSheet:
+    """corners (4, 2) pixels clockwise from the far left as it is laid; size_mm as it is laid; edge: share of its edges seen plainly;
+    straight_px: how far its edges bend from straight (lens distortion, a curled sheet)."""
+
+    corners: np.ndarray
+    size_mm: tuple[float, float]
+    pose: Pose
+    edge: float
+    straight_px: float
+
+    @property
+    def mm_per_pixel(self) -> float:
+        """What one pixel of the photograph covers of the sheet, on the mean."""
+        return float(np.sqrt(self.size_mm[0] * self.size_mm[1] / cv2.contourArea(self.corners.astype(np.float32))))
+
+
+def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
+    """The sheet of ``kind`` (``a4``, ``letter``) in (h, w, 3) uint8, or None. Best of all quadrilaterals that bright regions leave."""
+    scale = min(1.0, _LOOK_PX / max(rgb.shape[:2]))
+    small = cv2.resize(rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else rgb
+    light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
+    best: tuple[float, np.ndarray] | None = None
+    tried: set[tuple[int, ...]] = set()
+    for corners in _quadrilaterals(small, light):
+        place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
+        if place in tried:
+            continue
+        tried.add(place)
+        rated = _rated(corners, light, kind, focal_35mm)
+        if rated is not None and (best is None or rated > best[0]):
+            best = (rated, corners)
+    if best is None:
+        return None
+    # In linear light: encoded light would put the steepest step of a blurred edge on its dark side.
+    full = cv2.LUT(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (255 * (np.arange(256) / 255) ** 2.2).astype(np.float32))
+    corners = (best[1] + 0.5) / scale - 0.5
+    straight = 0.0
+    for reach in (max(5.0, 4 / scale), max(3.0, 2 / scale)):
+        refined = _refined(full, corners, reach)
+        if refined is None:
+            break
+        corners, straight = refined
+    corners = corners + 0.5  # OpenCV's whole numbers are the middles of pixels
+    size, pose = _laid(corners, kind, (rgb.shape[1], rgb.shape[0]), focal_35mm)
+    if pose.skew > MOST_SKEW:
+        return None
+    return FoundSheet(corners, size, pose, _edge_share(corners * scale - 0.5, light), straight)
+
+
+def sheet_from_corners(rgb: np.ndarray, kind: str, corners: np.ndarray, focal_35mm: float | None = None) -> FoundSheet:
+    """The sheet whose corners (4, 2), pixels, a person has put by hand, in any order."""
+    ordered = _clockwise(np.asarray(corners, dtype=float))
+    size, pose = _laid(ordered, kind, (rgb.shape[1], rgb.shape[0]), focal_35mm)
+    return FoundSheet(ordered, size, pose, 1.0, 0.0)
+
+
+def _laid(corners: np.ndarray, kind: str, picture: tuple[int, int], focal_35mm: float | None) -> tuple[tuple[float, float], Pose]:
+    """Upright or on its side: as the corners fit better."""
+    wide, deep = SHEETS[kind]
+    tries = [((a, b), pose_of(corners, (a, b), picture, focal_35mm)) for a, b in ((wide, deep), (deep, wide))]
+    return min(tries, key=lambda found: found[1].skew)
+
+
+def _quadrilaterals(small: np.ndarray, light: np.ndarray) -> Iterator[np.ndarray]:
+    """Four-cornered outlines (4, 2) of bright regions, cut at several levels, plain and evened out, and of closed edges."""
+    lab = cv2.cvtColor(small, cv2.COLOR_RGB2LAB)
+    otsu, _ = cv2.threshold(light, 0, 255, cv2.THRESH_OTSU)
+    # Paper has little colour of its own: brightness less chroma tells it from a pale coloured table.
+    chroma = np.hypot(lab[..., 1].astype(np.float32) - 128, lab[..., 2].astype(np.float32) - 128)
+    paper = np.clip(light.astype(np.float32) - 1.6 * chroma, 0, 255).astype(np.uint8)
+    wide = max(light.shape) // 3 | 1
+    evened = cv2.divide(light, cv2.blur(light, (wide, wide)), scale=128)
+    masks = []
+    for picture in (light, paper, evened):
+        level, _ = cv2.threshold(picture, 0, 255, cv2.THRESH_OTSU)
+        high = float(np.percentile(picture, 98))
+        for share in (-0.25, 0.0, 0.25, 0.5, 0.75):
+            masks.append((picture > level + (high - level) * share).astype(np.uint8))
+    masks.append(cv2.adaptiveThreshold(light, 1, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, (max(light.shape) // 4) | 1, -8))
+    edges = cv2.dilate(cv2.Canny(light, 25, 70), np.ones((3, 3), np.uint8))
+    masks.append(1 - edges // 255)
+    least = LEAST_SHARE * light.size
+    for mask in masks:
+        opened = cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
+        outlines, _ = cv2.findContours(opened, cv2.RETR_EXTERNAL if mask is not masks[-1] else cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
+        for outline in sorted(outlines, key=cv2.contourArea, reverse=True)[:6]:
+            if cv2.contourArea(outline) < least:
+                break
+            corners = _four_corners(cv2.convexHull(outline)[:, 0].astype(float))
+            if corners is not None:
+                yield corners
+
+
+def _four_corners(hull: np.ndarray) -> np.ndarray | None:
+    """The four longest straight runs of a convex outline, cut with their neighbours: a corner may be covered by the thing."""
+    length = cv2.arcLength(hull.astype(np.float32), True)
+    simple = cv2.approxPolyDP(hull.astype(np.float32), 0.012 * length, True)[:, 0].astype(float)
+    if len(simple) < 4 or len(simple) > 9:
+        return None
+    following = np.roll(simple, -1, axis=0)
+    order = np.sort(np.argsort(-np.linalg.norm(following - simple, axis=1))[:4])
+    lines = [np.cross([*simple[k], 1.0], [*following[k], 1.0]) for k in order]
+    corners = []
+    for first, second in zip(lines, lines[1:] + lines[:1], strict=True):
+        x, y, w = np.cross(first, second)
+        if abs(w) < 1e-9:
+            return None
+        corners.append([x / w, y / w])
+    found = _clockwise(np.array(corners))
+    is_convex = cv2.isContourConvex(found.astype(np.float32))
+    inside = np.all(np.abs(found - hull.mean(axis=0)) < 1.5 * np.ptp(hull, axis=0))
+    return found if is_convex and inside else None
+
+
+def _clockwise(corners: np.ndarray) -> np.ndarray:
+    """In the picture (y down), clockwise from the corner nearest the top left."""
+    middle = corners.mean(axis=0)
+    around = corners[np.argsort(np.arctan2(corners[:, 1] - middle[1], corners[:, 0] - middle[0]))]
+    return np.roll(around, -int(around.sum(axis=1).argmin()), axis=0)
+
+
+def _rated(corners: np.ndarray, light: np.ndarray, kind: str, focal_35mm: float | None) -> float | None:
+    h, w = light.shape
+    if corners.min() < -0.03 * w or (corners.max(axis=0) > [1.03 * w, 1.03 * h]).any():
+        return None
+    area = cv2.contourArea(corners.astype(np.float32)) / light.size
+    _, pose = _laid(corners + 0.5, kind, (w, h), focal_35mm)
+    edge = _edge_share(corners, light)
+    if area < LEAST_SHARE or pose.skew > 2 * MOST_SKEW or edge < LEAST_EDGE or pose.tilt_deg > 65:
+        return None
+    return float(edge - 2 * pose.skew + 0.25 * np.sqrt(area))
+
+
+def _edge_share(corners: np.ndarray, light: np.ndarray) -> float:
+    """Share of points along the edges where it is brighter by a tenth just inside than just outside."""
+    bases, inward = _along_edges(corners, np.linspace(0.05, 0.95, 24))
+    values = []
+    for reach in (4.0, -4.0):
+        at = np.rint(bases + inward * reach).astype(int)
+        seen = (at >= 0).all(axis=-1) & (at < [light.shape[1], light.shape[0]]).all(axis=-1)
+        clipped = np.clip(at, 0, [light.shape[1] - 1, light.shape[0] - 1])
+        values.append(np.where(seen, light[clipped[..., 1], clipped[..., 0]].astype(float), np.nan))
+    inside, outside = values
+    known = np.isfinite(inside) & np.isfinite(outside)
+    return float((inside > 1.1 * outside + 3)[known].mean()) if known.sum() > 40 else 0.0
+
+
+def _along_edges(corners: np.ndarray, shares: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Points (4, n, 2) along the four edges, and the directions (4, 1, 2) into the outline."""
+    following = np.roll(corners, -1, axis=0)
+    along = (following - corners) / np.linalg.norm(following - corners, axis=1, keepdims=True)
+    inward = np.column_stack([-along[:, 1], along[:, 0]])
+    inward *= np.sign((inward * (corners.mean(axis=0) - corners)).sum(axis=1, keepdims=True))
+    return corners[:, None, :] + (following - corners)[:, None, :] * shares[None, :, None], inward[:, None, :]
+
+
+def _refined(light: np.ndarray, corners: np.ndarray, reach: float) -> tuple[np.ndarray, float] | None:
+    """Corners where straight lines meet, each fitted through the steepest step across its edge; and their bend in pixels."""
+    lines, bends = [], []
+    steps = np.arange(-reach, reach + 0.01, 0.5)
+    shares = np.linspace(0.03, 0.97, 90)
+    every, inwards = _along_edges(corners, shares)
+    for a, b, bases, inward in zip(corners, np.roll(corners, -1, axis=0), every, inwards[:, 0], strict=True):
+        grid = bases[:, None, :] + inward * steps[None, :, None]
+        values = cv2.remap(light, grid[..., 0].astype(np.float32), grid[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # fmt: skip
+        slope = np.gradient(cv2.GaussianBlur(values.astype(np.float32), (5, 1), 1.2), axis=1)
+        peak = slope[:, 1:-1].argmax(axis=1) + 1
+        rows = np.arange(len(bases))
+        before, at, after = slope[rows, peak - 1], slope[rows, peak], slope[rows, peak + 1]
+        bow = before - 2 * at + after
+        part = np.where(np.abs(bow) > 1e-6, 0.5 * (before - after) / np.where(np.abs(bow) > 1e-6, bow, 1), 0)
+        offset = steps[peak] + np.clip(part, -1, 1) * 0.5
+        plain = at > max(1.5, 0.35 * float(np.percentile(at, 80)))
+        if plain.sum() < 20:
+            return None
+        line, bend = _line(shares[plain], offset[plain])
+        start, end = a + inward * line[1], b + inward * (line[0] + line[1])
+        lines.append(np.cross([*start, 1.0], [*end, 1.0]))
+        bends.append(bend)
+    found = []
+    for previous, line in zip(lines[-1:] + lines[:-1], lines, strict=True):
+        x, y, w = np.cross(previous, line)
+        if abs(w) < 1e-12:
+            return None
+        found.append([x / w, y / w])
+    moved = np.array(found)
+    return (moved, max(bends)) if np.abs(moved - corners).max() < 3 * reach else None
+
+
+def _line(share: np.ndarray, offset: np.ndarray) -> tuple[np.ndarray, float]:
+    """Straight line through offsets, what does not follow the rest left out; and the spread of those that do."""
+    kept = np.ones(len(share), dtype=bool)
+    line = np.polyfit(share, offset, 1)
+    for _ in range(6):
+        off = np.abs(offset - np.polyval(line, share))
+        kept = off <= max(0.4, 2.0 * float(np.median(off[kept])))
+        line = np.polyfit(share[kept], offset[kept], 1)
+    return line, float(np.sqrt(np.mean((offset[kept] - np.polyval(line, share[kept])) ** 2)))

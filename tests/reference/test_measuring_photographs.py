@@ -1,0 +1,198 @@
+"""What is measured in sixteen made-up photographs against the true sizes they were drawn from (ISO 216: A4 is 210 x 297 mm)."""
+
+from __future__ import annotations
+
+import io
+import json
+from dataclasses import replace
+from functools import lru_cache
+
+import cv2
+import numpy as np
+import pytest
+import shapely
+from PIL import Image
+
+from tests.support.photographs import SHOTS, Shot, Thing, _camera, _pixels, disc, photograph
+from tideflat.cli import main
+from tideflat.core.colour.delta_e_2000 import difference
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.photograph import Photograph, read_photograph
+from tideflat.core.vision.measure import Measured, measure
+from tideflat.core.vision.pose import pose_of
+from tideflat.core.vision.tiling import tile_beside_sheet, tile_of
+
+
+@lru_cache(maxsize=32)
+def _taken(name: str) -> np.ndarray:
+    return photograph(replace(SHOTS[name], size=(1600, 1200)))
+
+
+def _measured(name: str) -> Measured:
+    shot = SHOTS[name]
+    assert shot.thing is not None
+    return measure(Photograph(_taken(name)), shot.sheet, shot.thing.height)
+
+
+def _true_size(shot: Shot) -> tuple[float, float]:
+    assert shot.thing is not None
+    longer, shorter = sorted(cv2.minAreaRect(shot.thing.outline.astype(np.float32))[1], reverse=True)
+    return longer, shorter
+
+
+def test_thirteen_of_sixteen_are_within_two_millimetres_or_two_per_cent_and_the_rest_say_so() -> None:
+    right, wrong_but_sure = [], []
+    for name, shot in SHOTS.items():
+        found = _measured(name)
+        pairs = zip((found.width_mm, found.depth_mm), _true_size(shot), strict=True)
+        if all(abs(got - want) <= max(2.0, 0.02 * want) for got, want in pairs):
+            right.append(name)
+        elif found.is_sure:
+            wrong_but_sure.append(name)
+    assert len(SHOTS) == 16
+    assert len(right) >= 13
+    assert not wrong_but_sure
+
+
+@pytest.mark.parametrize("name", ["orange disc on the sheet", "leaf on the sheet, overhead", "dark disc on letter"])
+def test_outline_and_colours_are_the_things_own(name: str) -> None:
+    shot, found = SHOTS[name], _measured(name)
+    assert shot.thing is not None
+    true, ours = shapely.Polygon(shot.thing.outline), shapely.Polygon(found.outline_mm)
+    assert ours.area == pytest.approx(true.area, rel=0.03)
+    assert abs(ours.centroid.x) < 0.1
+    assert difference(found.colours[0][0], "#{:02x}{:02x}{:02x}".format(*shot.thing.colour)) < 4
+
+
+def test_a_two_toned_thing_gives_both_its_colours_with_shares() -> None:
+    found = _measured("biscuit on pale table")
+    # the darker middle is half as wide, a quarter of the area; the rim of the outline is left out of the count
+    assert [share for _, share in found.colours] == [pytest.approx(0.74, abs=0.05), pytest.approx(0.26, abs=0.05)]
+
+
+def test_without_its_height_a_tall_thing_comes_out_too_large() -> None:
+    """Similar triangles: a rim 60 mm up looks 1 / (1 - 60 / 673) larger from a lens 673 mm above the table."""
+    name = "cup, 60 high, from above"
+    flat = measure(Photograph(_taken(name)), "a4", 0)
+    eye = 700 * np.cos(np.radians(16))
+    assert flat.depth_mm / 84 == pytest.approx(eye / (eye - 60), abs=0.02)
+    assert _measured(name).depth_mm == pytest.approx(84, abs=2)
+
+
+def test_focal_length_and_lens_height_come_out_of_the_sheets_perspective() -> None:
+    """Against the pinhole camera that the corners were projected with, and OpenCV's own pose."""
+    shot = SHOTS["red box lid, tilted far"]
+    camera = _camera(shot)
+    corners = _pixels(camera, np.array([[-105, 148.5], [105, 148.5], [105, -148.5], [-105, -148.5]]), 0)
+    pose = pose_of(corners, (210, 297), shot.size, None)
+    focal = shot.focal / 36 * 2000
+    assert pose.focal_px == pytest.approx(focal, rel=1e-3)
+    inner = np.array([[focal, 0, 1000], [0, focal, 750], [0, 0, 1]])
+    plane = np.array([[-105, 148.5, 0], [105, 148.5, 0], [105, -148.5, 0], [-105, -148.5, 0]])
+    _, rvec, tvec = cv2.solvePnP(plane, corners, inner, None)
+    eye = -cv2.Rodrigues(rvec)[0].T @ tvec[:, 0]
+    assert pose.eye == pytest.approx(eye, abs=0.5)
+    assert pose.tilt_deg == pytest.approx(35, abs=0.05)
+
+
+def test_a_phones_picture_turned_by_exif_measures_the_same(tmp_path, capsys) -> None:
+    upright = Image.fromarray(_taken("orange disc on the sheet"))
+    said = []
+    for turn, orientation in ((0, 1), (90, 6), (270, 8)):
+        exif = Image.Exif()
+        exif[0x0112] = orientation
+        file = tmp_path / f"phone{orientation}.jpg"
+        upright.rotate(turn, expand=True).save(file, quality=92, exif=exif)
+        assert main(["measure", str(file), "--sheet", "a4", "--height", "4"]) == 0
+        said.append(json.loads(capsys.readouterr().out))
+    assert all(s["sure"] and s["why"] is None for s in said)
+    assert [s["width_mm"] for s in said] == [pytest.approx(said[0]["width_mm"], abs=0.3)] * 3
+    assert set(said[0]) == {"sheet", "width_mm", "depth_mm", "outline_mm", "colours", "sure", "why"}
+
+
+def test_the_focal_length_a_camera_noted_is_used() -> None:
+    data = io.BytesIO()
+    exif = Image.Exif()
+    exif.get_ifd(0x8769)[0xA405] = 32
+    Image.fromarray(_taken("leaf on the sheet, overhead")).save(data, "JPEG", exif=exif)
+    assert read_photograph(data.getvalue()).focal_35mm == 32
+
+
+def test_no_sheet_is_one_clear_line_and_exit_two(tmp_path, capsys) -> None:
+    file = tmp_path / "bare.jpg"
+    Image.fromarray(photograph(replace(SHOTS["orange disc on the sheet"], has_sheet=False, size=(900, 675)))).save(file)
+    assert main(["measure", str(file)]) == 2
+    said = capsys.readouterr()
+    assert said.out == ""
+    (line,) = said.err.splitlines()
+    assert "four edges" in line
+    assert "by hand" in line
+
+
+@pytest.mark.parametrize(
+    ("arguments", "word"),
+    [
+        (["--sheet", "a3"], "a4 or letter"),
+        (["--height", "tall"], "--height"),
+        (["--colour", "red"], "--colour"),
+        ([], "one photograph"),
+        (["no-such.jpg"], "can be read"),
+    ],
+)
+def test_measure_refuses_in_one_line(arguments, word, tmp_path, capsys) -> None:
+    file = tmp_path / "p.png"
+    Image.new("RGB", (64, 64)).save(file)
+    given = arguments if arguments in ([], ["no-such.jpg"]) else [str(file), *arguments]
+    assert main(["measure", *given]) == 2
+    (line,) = capsys.readouterr().err.splitlines()
+    assert word in line
+
+
+def test_nothing_beside_the_sheet_is_said(tmp_path) -> None:
+    with pytest.raises(FieldError, match="nothing was found"):
+        measure(Photograph(photograph(replace(SHOTS["orange disc on the sheet"], thing=None, size=(1200, 900)))))
+
+
+def test_corners_and_outline_put_by_hand_are_taken_as_they_are() -> None:
+    shot = replace(SHOTS["orange disc on the sheet"], has_sheet=True, size=(1600, 1200))
+    assert shot.thing is not None
+    camera = _camera(shot)
+    a = np.radians(shot.sheet_turn)
+    sheet = np.array([[-105, -148.5], [105, -148.5], [105, 148.5], [-105, 148.5]]) @ np.array(
+        [[np.cos(a), np.sin(a)], [-np.sin(a), np.cos(a)]]
+    )
+    traced = _pixels(camera, shot.thing.footprint(), 0)
+    found = measure(Photograph(_taken("orange disc on the sheet")), "a4", 0, _pixels(camera, sheet, 0), traced)
+    assert found.width_mm == pytest.approx(74, abs=0.4)
+    assert found.is_sure
+
+
+def test_the_cut_out_is_clear_outside_the_thing() -> None:
+    skin = _measured("orange disc on the sheet").skin
+    h, w = skin.shape[:2]
+    assert skin[2, 2, 3] == 0
+    assert skin[h // 2, w // 2, 3] == 255
+    assert (skin[..., 3] > 128).mean() == pytest.approx(np.pi / 4, abs=0.02)
+
+
+def test_a_surface_gives_a_tile_whose_ends_meet() -> None:
+    shot = Shot(None, tilt=12, table=(150, 116, 80), grain=0.15, size=(1600, 1200), distance=800)
+    tile = tile_beside_sheet(Photograph(photograph(shot)))
+    assert min(tile.width_mm, tile.depth_mm) > 60
+    across = np.abs(tile.rgb[:, 0].astype(int) - tile.rgb[:, -1].astype(int)).mean()
+    beside = np.abs(tile.rgb[:, 0].astype(int) - tile.rgb[:, 1].astype(int)).mean()
+    assert across < 2.5 * beside + 1
+    assert difference(tile.colours[0][0], "#967450") < 12
+
+
+def test_a_tile_keeps_its_size_in_mm() -> None:
+    random = np.random.default_rng(3)
+    tile = tile_of(random.integers(90, 160, (400, 600, 3)).astype(np.uint8), 300)
+    assert tile.rgb.shape[1] / tile.width_mm == pytest.approx(2)
+    assert tile.width_mm / tile.depth_mm == pytest.approx(tile.rgb.shape[1] / tile.rgb.shape[0])
+
+
+def test_a_thing_on_the_table_alone_is_found_for_every_turn() -> None:
+    for turn in (0, 30, 77):
+        shot = Shot(Thing(disc(80), (10, 10), turn, 2, (60, 120, 90)), tilt=14, walked=turn * 3, size=(1200, 900))
+        assert measure(Photograph(photograph(shot)), "a4", 2).width_mm == pytest.approx(80, abs=2)
