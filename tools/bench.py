@@ -94,7 +94,7 @@ def core(scene: Any) -> None:
     whole = timed("core, 30 props: camera turned, everything anew", new_camera, 40)
     print(f"{'':<58} what stands still costs 1/{whole / one:.1f} of a new camera")
     picture = Picture(scene, scene.setups[0])
-    before = judged(scene)
+    before = judged(picture)
     found = findings(picture)[:6]
     if found:
         timed("core, 30 props: a remedy searched and proven", lambda k: remedy_for(picture, found[k % len(found)], before), len(found))

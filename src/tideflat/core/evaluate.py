@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -34,10 +35,18 @@ class PlacedThing:
 
 @dataclass(frozen=True, eq=False)
 class Picture:
-    """One set-up of a scene, computed. Parts that cost are computed when first asked for, then kept."""
+    """One set-up of a scene, computed. Parts that cost are computed when first asked for, then kept.
+
+    skins: the pixels (h, w, 3 or 4) uint8 of photographs that the scene's things wear, by id; without them their colours are taken.
+    """
 
     scene: Scene
     setup: Setup
+    skins: Mapping[str, np.ndarray] = field(default_factory=dict)
+
+    def changed(self, scene: Scene, setup_name: str | None = None) -> Picture:
+        """Another scene as this picture shows it: the same set-up, or the one named, and the same skins."""
+        return Picture(scene, scene.setup(self.setup.name if setup_name is None else setup_name), self.skins)
 
     @cached_property
     def view(self) -> View:

@@ -49,6 +49,10 @@ SCHEMES: tuple[str, ...] = (
     "stagger",
 )
 SIDES: tuple[str, ...] = ("top", "bottom", "left", "right")
+#: Parts of a palette, the largest first.
+PARTS: tuple[str, ...] = ("base", "second", "accent")
+#: Where a skin lies: the level top, the upright face turned to the lens, or repeated over the top every width by depth mm.
+FACES: tuple[str, ...] = ("top", "front", "tile")
 GUIDE_KINDS: tuple[str, ...] = ("centre", "third", "golden", "line", "registration")
 
 
@@ -62,13 +66,47 @@ class Colour:
 
 @dataclass(frozen=True, slots=True)
 class Brief:
+    """``use``: what the picture is for; ``must_show``: what must be seen of the subject; ``finals``: how many pictures are delivered."""
+
     story: str = ""
     tags: tuple[str, ...] = ()
     leanings: tuple[tuple[str, float], ...] = tuple((name, 0.0) for name in LEANINGS)
+    use: str = ""
+    must_show: tuple[str, ...] = ()
+    mood: str = ""
+    season: str = ""
+    finals: int | None = None
 
     def leaning(self, name: str) -> float:
         """-1 the first school of the leaning, +1 the second, 0 none."""
         return dict(self.leanings).get(name, 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class PaletteColour:
+    """A colour the picture is to be made of, the part it plays, and the share of the picture wanted of it (0..1)."""
+
+    hex: str
+    part: str
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
+class Palette:
+    colours: tuple[PaletteColour, ...]
+
+    def of_part(self, part: str) -> tuple[PaletteColour, ...]:
+        return tuple(c for c in self.colours if c.part == part)
+
+
+@dataclass(frozen=True, slots=True)
+class Skin:
+    """A photograph of the thing itself, by the id of its pixels. width, depth: mm that one tile covers; only for the face ``tile``."""
+
+    picture: str
+    face: str
+    width: float | None = None
+    depth: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +126,7 @@ class Surface:
     colours: tuple[Colour, ...]
     finish: str
     lines: Lines | None
+    skin: Skin | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,6 +155,7 @@ class Prop:
     texture: str = "smooth"
     material: str = ""
     tags: tuple[str, ...] = ()
+    skins: tuple[Skin, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -250,6 +290,7 @@ class Scene:
     placements: tuple[Placement, ...]
     scheme: Scheme | None
     setups: tuple[Setup, ...] = field(default=())
+    palette: Palette | None = None
 
     def prop(self, prop_id: str) -> Prop:
         """The prop with this id; raises FieldError when the scene has none."""

@@ -9,11 +9,13 @@ from .evaluate import Picture
 from .findings.finding import Finding
 from .findings.remedies import WOULD_HAVE_TO_GIVE, judged, remedy_for
 from .model import Scene, Setup
+from .palette.seen import against, seen_colours
+from .palette.wanted import met
 
 
 def evaluation(scene: Scene, *, with_remedies: bool = True) -> dict[str, Any]:
     """Every set-up of the scene, computed, as plain JSON values. Remedies cost a search each."""
-    before = judged(scene)
+    before = judged(Picture(scene, scene.setups[0]))
     return {"setups": {setup.name: _setup(scene, setup, before, with_remedies) for setup in scene.setups}}
 
 
@@ -33,11 +35,25 @@ def _setup(scene: Scene, setup: Setup, before: dict[str, tuple[Finding, ...]], w
                 }
                 for c in picture.crops
             },
+            "colours": _colours(picture),
             "safe_area": None if picture.safe_area is None else list(picture.safe_area),
             "findings": [_finding(picture, f, before, with_remedies) for f in before[setup.name]],
         }
     except FieldError as error:
         raise DocumentError(f"setups.{setup.name}.{error.path}", error.rule, error.got) from None
+
+
+def _colours(picture: Picture) -> dict[str, Any]:
+    """What the frame sees of every colour, whatever it is on; and the palette as it is met."""
+    seen = seen_colours(picture)
+    palette = picture.scene.palette
+    found, rest = met(palette, seen) if palette is not None and palette.colours else ((), None)
+    return {
+        "seen": [{"owner": s.owner, "hex": s.hex, "share": s.share} for s in seen],
+        "against": {i: {"delta_e": rim.delta_e, "behind": rim.behind} for i, rim in against(picture).items()},
+        "palette": [{"hex": m.wanted.hex, "part": m.wanted.part, "wanted": m.wanted.share, "share": m.share} for m in found],
+        "off_palette": rest,
+    }
 
 
 def _camera(picture: Picture) -> dict[str, Any]:

@@ -19,3 +19,29 @@ HERO_SHARE = Fact(2.5, "% of the frame", _PRACTICE)
 CEILING_CLEARANCE = Fact(60, "mm", _PRACTICE)
 #: Words stay legible when no more than this of their area is occupied.
 COPY_OCCUPIED = Fact(2, "% of the copy space", _PRACTICE)
+
+#: About 60 / 30 / 10 by visible area: common practice, no source; a matter of taste.
+PALETTE_SHARES: dict[str, float] = {"base": 0.6, "second": 0.3, "accent": 0.1}
+#: A thing that differs less than this from what lies behind it melts into it; less still is allowed where the mood is dark.
+MERGE = Fact(10, "CIEDE2000", _PRACTICE)
+MERGE_DEEP = Fact(6, "CIEDE2000", _PRACTICE + "; when shadow leans to deep")
+#: The eye goes to the lightest and to the most colourful first: by how much a thing may pass the hero.
+LIGHTER_THAN_HERO = Fact(8, "L*", _PRACTICE)
+LOUDER_THAN_HERO = Fact(0.03, "OKLCH chroma", _PRACTICE)
+#: Smaller than this in the frame, nothing steals the eye.
+STEALS_FROM = Fact(0.6, "% of the frame", _PRACTICE)
+#: A thing so far from every other in lightness stands alone: a hole, or a lamp.
+ALONE_IN_LIGHTNESS = Fact(24, "L*", _PRACTICE)
+#: Further than this from every colour of the palette a thing is off it.
+OFF_PALETTE = Fact(18, "CIEDE2000", _PRACTICE)
+#: Families of colour in one picture.
+COLOURS = Fact(5, "colours", _PRACTICE)
+COLOURS_MUTED = Fact(4, "colours", _PRACTICE + "; when the palette leans to muted")
+COLOURS_POPS = Fact(7, "colours", _PRACTICE + "; when the palette leans to pops")
+#: An accent seen on less than this part of the share wanted is missing.
+ACCENT_MET = Fact(30, "% of the share wanted", _PRACTICE)
+#: So many shaping things all alike are a dull set.
+SAMENESS = Fact(4, "things", _PRACTICE)
+#: The same kind of piece in two sizes this far apart, and not further, looks like a mistake.
+TWO_SIZES = Fact(1.12, "times", _PRACTICE)
+TWO_SIZES_PLAIN = Fact(1.9, "times", _PRACTICE)

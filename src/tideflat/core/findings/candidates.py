@@ -58,7 +58,8 @@ def candidates(picture: Picture, finding: Finding) -> Iterator[Candidate]:
         "copy.occupied": _clear_copy,
         "support.floating": _lower,
     }
-    yield from makers[finding.code](picture, finding)
+    if finding.code in makers:  # colour and variety are cleared by exchanges out of the stores
+        yield from makers[finding.code](picture, finding)
 
 
 def moved(scene: Scene, placement_id: str, dx: float, dy: float) -> Scene:
@@ -315,7 +316,7 @@ def _see_less(picture: Picture, finding: Finding) -> Iterator[Candidate]:
 
 
 def _also_closer(candidate: Candidate, picture: Picture, factor: float) -> Iterator[Candidate]:
-    after = Picture(candidate.scene, candidate.scene.setup(picture.setup.name))
+    after = picture.changed(candidate.scene)
     step = _step(after, after.setup.camera.distance * factor)
     yield Candidate("aim_and_step", candidate.figures + step.figures[:1], f"{candidate.sentence} and {step.sentence}", step.scene)
 

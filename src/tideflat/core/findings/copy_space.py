@@ -7,8 +7,10 @@ from collections.abc import Iterator
 import shapely
 
 from ..camera.crops import Rect
+from ..colour.contrast import LEGIBLE
 from ..evaluate import Picture
 from ..facts.practice import COPY_OCCUPIED
+from ..palette.behind_words import legibility
 from .finding import Finding, Mark
 from .relations import label
 
@@ -41,6 +43,31 @@ def find(picture: Picture) -> Iterator[Finding]:
             "%",
             f"{share:.0f} % of the room for words in {crop.name} is taken by {', '.join(label(picture, i) for i in who)}",
             crop=crop.name,
+            mark=Mark(frame=(((u0, v0), (u1, v1)),)),
+        )
+
+
+def find_words(picture: Picture) -> Iterator[Finding]:
+    """Neither white nor black words would read on what lies in the room for them (WCAG 2.2, 1.4.3: 4.5 to 1)."""
+    for crop in picture.crops:
+        if crop.copy_box is None:
+            continue
+        read = legibility(picture, crop.copy_box)
+        if read.ratio >= LEGIBLE:
+            continue
+        ink = "white" if read.ink == "#ffffff" else "black"
+        behind = label(picture, read.behind) if read.behind in picture.props else read.behind
+        u0, v0, u1, v1 = crop.copy_box
+        yield Finding(
+            "copy.illegible",
+            "mend",
+            (),
+            round(read.ratio, 2),
+            LEGIBLE,
+            "to 1",
+            f"{ink} words, the better choice, keep {read.ratio:.1f} to 1 on the {behind} in {crop.name}; {LEGIBLE:g} is legible",
+            crop=crop.name,
+            sides=(ink, behind),
             mark=Mark(frame=(((u0, v0), (u1, v1)),)),
         )
 

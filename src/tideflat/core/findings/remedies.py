@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from itertools import islice
+from itertools import chain, islice
 
 from ..camera.stance import shortfall_over_surface_mm
 from ..errors import FieldError
@@ -10,7 +10,8 @@ from ..evaluate import Picture
 from ..formats.scene_writer import scene_value
 from ..model import Scene
 from .candidates import Candidate, candidates
-from .finding import SEVERITY_RANK, Finding, Remedy
+from .exchanges import NO_STORES, Stores, exchanges
+from .finding import SEVERITY_RANK, Finding, Remedy, Severity
 from .registry import each_finding, findings, findings_of_family
 
 #: How many candidates are tried before the answer is that there is none.
@@ -22,20 +23,20 @@ Judged = dict[str, tuple[Finding, ...]]
 DRIFT = 0.002
 
 
-def judged(scene: Scene) -> Judged:
-    """The findings of every set-up, by its name."""
-    return {setup.name: findings(Picture(scene, setup)) for setup in scene.setups}
+def judged(picture: Picture) -> Judged:
+    """The findings of every set-up of the picture's scene, by its name."""
+    return {setup.name: findings(picture.changed(picture.scene, setup.name)) for setup in picture.scene.setups}
 
 
-def remedy_for(picture: Picture, finding: Finding, before: Judged | None = None) -> Remedy | None:
+def remedy_for(picture: Picture, finding: Finding, before: Judged | None = None, stores: Stores = NO_STORES) -> Remedy | None:
     """The smallest change found that clears ``finding``; None when no candidate does without harm.
 
     ``before``: the findings of every set-up now, when already known. A remedy leaves no other finding of equal or higher
-    severity new or worse in any set-up, and moves nothing locked.
+    severity new or worse in any set-up, and moves nothing locked. ``stores``: props and surfaces that may take a thing's place.
     """
-    before = judged(picture.scene) if before is None else before
-    for candidate in islice(candidates(picture, finding), MOST_CANDIDATES):
-        if _clears(candidate, picture, finding) and _harmless(candidate.scene, picture.setup.name, finding, before):
+    before = judged(picture) if before is None else before
+    for candidate in islice(chain(candidates(picture, finding), exchanges(picture, finding, stores)), MOST_CANDIDATES):
+        if _clears(candidate, picture, finding) and _harmless(candidate.scene, picture, finding, before):
             return Remedy(candidate.kind, candidate.figures, candidate.sentence, patch(picture.scene, candidate.scene))
     return None
 
@@ -47,7 +48,7 @@ def _sinks(after: Picture, before: Picture) -> bool:
 
 
 def _clears(candidate: Candidate, picture: Picture, finding: Finding) -> bool:
-    after = Picture(candidate.scene, candidate.scene.setup(picture.setup.name))
+    after = picture.changed(candidate.scene)
     try:
         if _sinks(after, picture):
             return False
@@ -56,19 +57,18 @@ def _clears(candidate: Candidate, picture: Picture, finding: Finding) -> bool:
         return False
 
 
-def _harmless(scene: Scene, setup_name: str, cleared: Finding, before: Judged) -> bool:
-    rank = SEVERITY_RANK[cleared.severity]
-    ordered = sorted(scene.setups, key=lambda s: s.name != setup_name)  # its own set-up is the likeliest to be harmed
+def _harmless(scene: Scene, picture: Picture, cleared: Finding, before: Judged) -> bool:
+    ordered = sorted(scene.setups, key=lambda s: s.name != picture.setup.name)  # its own set-up is the likeliest to be harmed
     try:
-        return all(_is_no_worse(Picture(scene, setup), rank, {f.key: f for f in before[setup.name]}) for setup in ordered)
+        return all(
+            _is_no_worse(picture.changed(scene, setup.name), cleared.severity, {f.key: f for f in before[setup.name]}) for setup in ordered
+        )
     except FieldError:  # optics or crop that cannot be
         return False
 
 
-def _is_no_worse(picture: Picture, rank: int, old: dict[tuple[str, tuple[str, ...], str | None], Finding]) -> bool:
-    for f in each_finding(picture):
-        if SEVERITY_RANK[f.severity] < rank:
-            continue
+def _is_no_worse(picture: Picture, least: Severity, old: dict[tuple[str, tuple[str, ...], str | None], Finding]) -> bool:
+    for f in each_finding(picture, least):
         was = old.get(f.key)
         if was is None or SEVERITY_RANK[f.severity] > SEVERITY_RANK[was.severity]:
             return False
@@ -111,4 +111,19 @@ WOULD_HAVE_TO_GIVE: dict[str, str] = {
     "focus.hero": "a smaller sensor area, more distance, or a stack of frames would have to give",
     "copy.occupied": "the room for words, or the things in it, would have to give",
     "support.floating": "hold it with something, or put something under it",
+    "copy.illegible": "a darker or lighter surface, or another place for the words, would have to give",
+    "colour.merge": "another surface, or another such thing in the stores, would have to give",
+    "colour.lighter": "a darker such thing in the stores, or a lighter hero, would have to give",
+    "colour.louder": "a quieter such thing in the stores would have to give",
+    "colour.lone_dark": "an echo of it elsewhere would settle it",
+    "colour.lone_light": "an echo of it elsewhere would settle it",
+    "palette.off": "such a thing in the palette's colours, or the palette itself, would have to give",
+    "palette.many": "take away what carries the least of the story",
+    "palette.accent_missing": "bring in something of the accent's colour",
+    "palette.accent_lonely": "bring in a second thing of the accent's colour, a small one will do",
+    "sameness.outline": "a straight edge among curves, or a curve among straight edges, would wake it",
+    "sameness.texture": "a rough thing among smooth ones, or a smooth one among rough, would wake it",
+    "sameness.gloss": "a dull thing among shining ones would calm it",
+    "sameness.sizes": "two alike, or two that differ plainly, in the stores would have to give",
+    "story.unrelated": "tell in the story what it does there, or take it away",
 }

@@ -11,10 +11,12 @@ from ..camera.optics import focus_reach_mm
 from ..camera.view import view_of
 from ..errors import DocumentError, FieldError
 from ..model import (
+    FACES,
     FINISHES,
     GUIDE_KINDS,
     HOLDERS,
     LEANINGS,
+    PARTS,
     ROLES,
     SCHEMES,
     SIDES,
@@ -28,6 +30,8 @@ from ..model import (
     Lens,
     Lines,
     MeasuredField,
+    Palette,
+    PaletteColour,
     Placement,
     Prop,
     Room,
@@ -35,6 +39,7 @@ from ..model import (
     Scheme,
     Sensor,
     Setup,
+    Skin,
     Surface,
 )
 from ..shapes import (
@@ -83,6 +88,7 @@ def scene_from_value(value: Any) -> Scene:
         placements=placements,
         scheme=_scheme(top.child("scheme")) if top.has("scheme") else None,
         setups=tuple(_setup(Node(item, path)) for item, path in top.items("setups", most=40)),
+        palette=_palette(top.child("palette")) if top.has("palette") else None,
     )
     top.close()
     if not scene.setups:
@@ -97,6 +103,11 @@ def _brief(node: Node) -> Brief:
         story=node.text("story", ""),
         tags=_tags(node),
         leanings=tuple((leaning, leanings.number(leaning, -1, 1, 0)) for leaning in LEANINGS),
+        use=node.text("use", ""),
+        must_show=tuple(name(item, path) for item, path in node.items("must_show", (), most=12)),
+        mood=node.text("mood", ""),
+        season=node.text("season", ""),
+        finals=node.whole("finals", 1, 999) if node.has("finals") else None,
     )
     leanings.close()
     node.close()
@@ -116,6 +127,28 @@ def _colours(node: Node) -> tuple[Colour, ...]:
     return tuple(found) or (Colour(DEFAULT_COLOUR, 1.0),)
 
 
+def _palette(node: Node) -> Palette:
+    found = []
+    for item, path in node.items("colours", most=12):
+        entry = Node(item, path)
+        found.append(PaletteColour(entry.colour("hex"), entry.choice("part", PARTS), entry.number("share", 0, 1)))
+        entry.close()
+    node.close()
+    return Palette(tuple(found))
+
+
+def _skin(node: Node) -> Skin:
+    face = node.choice("face", FACES)
+    is_tile = face == "tile"
+    skin = Skin(node.ident("picture"), face, node.size("width") if is_tile else None, node.size("depth") if is_tile else None)
+    if not is_tile:
+        for key in ("width", "depth"):
+            if node.has(key):
+                raise node.fail(key, "must be null but for a tile")
+    node.close()
+    return skin
+
+
 def _surface(node: Node) -> Surface:
     lines = None
     if node.has("lines"):
@@ -130,8 +163,11 @@ def _surface(node: Node) -> Surface:
         _colours(node),
         node.choice("finish", FINISHES, "matte"),
         lines,
+        _skin(node.child("skin")) if node.has("skin") else None,
     )
     node.close()
+    if surface.skin is not None and surface.skin.face != "tile":
+        raise DocumentError(f"{node.path}.skin.face", "must be tile", surface.skin.face)
     return surface
 
 
@@ -171,8 +207,10 @@ def _prop(node: Node) -> Prop:
         texture=node.name("texture", "smooth", empty=True),
         material=node.name("material", "", empty=True),
         tags=_tags(node),
+        skins=tuple(_skin(Node(item, path)) for item, path in node.items("skins", (), most=3)),
     )
     node.close()
+    _unique(f"{node.path}.skins", "face", [s.face for s in prop.skins])
     return prop
 
 

@@ -31,6 +31,11 @@ def scene_value(scene: Scene) -> dict[str, Any]:
             "story": scene.brief.story,
             "tags": list(scene.brief.tags),
             "leanings": {key: _plain(value) for key, value in scene.brief.leanings},
+            "use": scene.brief.use,
+            "must_show": list(scene.brief.must_show),
+            "mood": scene.brief.mood,
+            "season": scene.brief.season,
+            "finals": scene.brief.finals,
         },
         "surface": _surface(scene.surface),
         "backdrop": None if scene.backdrop is None else _fields(scene.backdrop),
@@ -39,6 +44,7 @@ def scene_value(scene: Scene) -> dict[str, Any]:
         "placements": [placement_value(placement) for placement in scene.placements],
         "scheme": None if scene.scheme is None else _fields(scene.scheme),
         "setups": [_setup(setup) for setup in scene.setups],
+        "palette": None if scene.palette is None else {"colours": [_fields(c) for c in scene.palette.colours]},
     }
 
 
@@ -72,11 +78,13 @@ def _colours(colours: tuple[Colour, ...]) -> list[dict[str, Any]]:
 
 def _surface(surface: Surface) -> dict[str, Any]:
     lines = None if surface.lines is None else _fields(surface.lines)
-    return {**_fields(surface), "colours": _colours(surface.colours), "lines": lines}
+    skin = None if surface.skin is None else _fields(surface.skin)
+    return {**_fields(surface), "colours": _colours(surface.colours), "lines": lines, "skin": skin}
 
 
 def _prop(prop: Prop) -> dict[str, Any]:
-    return {**_fields(prop), "shape": shape_value(prop.shape), "colours": _colours(prop.colours)}
+    skins = [_fields(skin) for skin in prop.skins]
+    return {**_fields(prop), "shape": shape_value(prop.shape), "colours": _colours(prop.colours), "skins": skins}
 
 
 def _setup(setup: Setup) -> dict[str, Any]:

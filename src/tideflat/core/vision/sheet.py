@@ -97,7 +97,7 @@ def _quadrilaterals(small: np.ndarray, light: np.ndarray) -> Iterator[np.ndarray
     paper = np.clip(light.astype(np.float32) - 1.6 * chroma, 0, 255).astype(np.uint8)
     wide = max(light.shape) // 3 | 1
     evened = cv2.divide(light, cv2.blur(light, (wide, wide)), scale=128)
-    masks = []
+    masks: list[np.ndarray] = []
     for picture in (light, paper, evened):
         level, _ = cv2.threshold(picture, 0, 255, cv2.THRESH_OTSU)
         high = float(np.percentile(picture, 98))

@@ -1,0 +1,74 @@
+"""What lies behind the words of a deliverable: the light of every spot of its copy space, out of skins where there are any.
+
+Colours are taken as they are under even light: the light of the set is not in it yet.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..camera.crops import Rect
+from ..colour.contrast import contrast_over, luminances
+from ..colour.mix import luminance
+from ..evaluate import Picture
+from ..model import Skin
+from .grounds import grounds
+from .seen import owners_at, parts
+
+_COLUMNS, _ROWS = 36, 24
+#: What words are usually set in.
+INKS = ("#ffffff", "#000000")
+
+
+@dataclass(frozen=True, slots=True)
+class Legibility:
+    """ink: the better of white and black; ratio: the contrast it keeps on all but the worst twentieth of the copy space."""
+
+    ink: str
+    ratio: float
+    behind: str
+
+
+def legibility(picture: Picture, room: Rect) -> Legibility:
+    """Of words in the window ``room`` of the frame."""
+    u = room[0] + (np.arange(_COLUMNS) + 0.5) / _COLUMNS * (room[2] - room[0])
+    v = room[1] + (np.arange(_ROWS) + 0.5) / _ROWS * (room[3] - room[1])
+    spots = np.stack(np.meshgrid(u, v), axis=-1).reshape(-1, 2)
+    visible = {i: t.visible for i, t in picture.things.items() if t.visible.area > 1e-6}
+    behind = grounds(picture.scene, picture.view)
+    owner = owners_at(spots, list(visible), list(visible.values()), behind)
+    colours = {g.name: g.colours for g in behind} | {i: picture.props[i].colours for i in visible}
+    light: list[np.ndarray] = []
+    weight: list[np.ndarray] = []
+    for name in dict.fromkeys(o for o in owner if o is not None):
+        mine = np.array([o == name for o in owner])
+        skin = picture.scene.surface.skin if name == "surface" else None
+        pixels = picture.skins.get(skin.picture) if skin is not None else None
+        if skin is not None and pixels is not None:
+            light.append(_tile_light(picture, skin, pixels, spots[mine]))
+            weight.append(np.ones(int(mine.sum())))
+        else:
+            light.append(np.array([luminance(c.hex) for c, _ in parts(colours[name])]))
+            weight.append(np.array([share * mine.sum() for _, share in parts(colours[name])]))
+    if not light:
+        return Legibility(INKS[0], 21.0, "")
+    every, shares = np.concatenate(light), np.concatenate(weight)
+    ratios = {ink: contrast_over(ink, every, shares) for ink in INKS}
+    best = max(ratios, key=lambda ink: ratios[ink])
+    main = max(dict.fromkeys(o for o in owner if o is not None), key=lambda n: owner.count(n))
+    return Legibility(best, ratios[best], main)
+
+
+def _tile_light(picture: Picture, skin: Skin, pixels: np.ndarray, spots: np.ndarray) -> np.ndarray:
+    """Relative luminance of the surface's skin where the rays through ``spots`` meet the table."""
+    view = picture.view
+    rays = np.array([view.ray(float(u), float(v)) for u, v in spots])
+    reach = -view.position[2] / np.minimum(rays[:, 2], -1e-9)
+    at = view.position[:2] + rays[:, :2] * reach[:, None]
+    assert skin.width is not None and skin.depth is not None
+    h, w = pixels.shape[:2]
+    column = ((at[:, 0] / skin.width) % 1 * w).astype(int) % w
+    row = ((1 - (at[:, 1] / skin.depth) % 1) * h).astype(int) % h
+    return luminances(pixels[row, column, :3] / 255)
