@@ -6,16 +6,18 @@ Colours are taken as they are under even light: the light of the set is not in i
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
 from ..camera.crops import Rect
+from ..camera.view import View
 from ..colour.contrast import contrast_over, luminances
 from ..colour.mix import luminance
 from ..evaluate import Picture
 from ..model import Skin
-from .grounds import grounds
-from .seen import owners_at, parts
+from .grounds import Ground, grounds
+from .seen import Around, owners_at, parts
 
 _COLUMNS, _ROWS = 36, 24
 #: What words are usually set in.
@@ -33,21 +35,45 @@ class Legibility:
 
 def legibility(picture: Picture, room: Rect) -> Legibility:
     """Of words in the window ``room`` of the frame."""
+    near = tuple(
+        (i, t, picture.props[i].colours) for i, t in picture.things.items() if t.visible.area > 1e-6 and _meet(t.visible.bounds, room)
+    )
+    skin = picture.scene.surface.skin
+    pixels = picture.skins.get(skin.picture) if skin is not None else None
+    return _legibility(grounds(picture.scene, picture.view), near, room, picture.view, skin, None if pixels is None else Pixels(pixels))
+
+
+def _meet(a: Rect, b: Rect) -> bool:
+    return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
+
+
+class Pixels:
+    """An array that is known by being itself, so that answers can be kept by it."""
+
+    def __init__(self, values: np.ndarray) -> None:
+        self.values = values
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Pixels) and other.values is self.values
+
+    def __hash__(self) -> int:
+        return id(self.values)
+
+
+@lru_cache(maxsize=512)
+def _legibility(behind: tuple[Ground, ...], near: Around, room: Rect, view: View, skin: Skin | None, pixels: Pixels | None) -> Legibility:
     u = room[0] + (np.arange(_COLUMNS) + 0.5) / _COLUMNS * (room[2] - room[0])
     v = room[1] + (np.arange(_ROWS) + 0.5) / _ROWS * (room[3] - room[1])
     spots = np.stack(np.meshgrid(u, v), axis=-1).reshape(-1, 2)
-    visible = {i: t.visible for i, t in picture.things.items() if t.visible.area > 1e-6}
-    behind = grounds(picture.scene, picture.view)
-    owner = owners_at(spots, list(visible), list(visible.values()), behind)
-    colours = {g.name: g.colours for g in behind} | {i: picture.props[i].colours for i in visible}
+    owner = owners_at(spots, [n for n, _, _ in near], [t.visible for _, t, _ in near], behind)
+    colours = {g.name: g.colours for g in behind} | {n: c for n, _, c in near}
+    names = list(dict.fromkeys(o for o in owner if o is not None))
     light: list[np.ndarray] = []
     weight: list[np.ndarray] = []
-    for name in dict.fromkeys(o for o in owner if o is not None):
+    for name in names:
         mine = np.array([o == name for o in owner])
-        skin = picture.scene.surface.skin if name == "surface" else None
-        pixels = picture.skins.get(skin.picture) if skin is not None else None
-        if skin is not None and pixels is not None:
-            light.append(_tile_light(picture, skin, pixels, spots[mine]))
+        if name == "surface" and skin is not None and pixels is not None:
+            light.append(_tile_light(view, skin, pixels.values, spots[mine]))
             weight.append(np.ones(int(mine.sum())))
         else:
             light.append(np.array([luminance(c.hex) for c, _ in parts(colours[name])]))
@@ -57,13 +83,11 @@ def legibility(picture: Picture, room: Rect) -> Legibility:
     every, shares = np.concatenate(light), np.concatenate(weight)
     ratios = {ink: contrast_over(ink, every, shares) for ink in INKS}
     best = max(ratios, key=lambda ink: ratios[ink])
-    main = max(dict.fromkeys(o for o in owner if o is not None), key=lambda n: owner.count(n))
-    return Legibility(best, ratios[best], main)
+    return Legibility(best, ratios[best], max(names, key=owner.count))
 
 
-def _tile_light(picture: Picture, skin: Skin, pixels: np.ndarray, spots: np.ndarray) -> np.ndarray:
+def _tile_light(view: View, skin: Skin, pixels: np.ndarray, spots: np.ndarray) -> np.ndarray:
     """Relative luminance of the surface's skin where the rays through ``spots`` meet the table."""
-    view = picture.view
     rays = np.array([view.ray(float(u), float(v)) for u, v in spots])
     reach = -view.position[2] / np.minimum(rays[:, 2], -1e-9)
     at = view.position[:2] + rays[:, :2] * reach[:, None]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -10,7 +11,7 @@ import shapely
 from ..camera.crops import FULL_FRAME, Rect
 from ..colour.delta_e_2000 import delta_e_2000
 from ..colour.spaces import lab_of, oklch_of
-from ..evaluate import Picture
+from ..evaluate import Picture, PlacedThing
 from ..model import Colour
 from .grounds import Ground, grounds
 
@@ -38,18 +39,32 @@ class Against:
 def seen_colours(picture: Picture, window: Rect = FULL_FRAME) -> tuple[SeenColour, ...]:
     """Every colour of every thing and ground with the share of the window it is seen on. Shares add to 1 but for glass, which hides nothing."""
     room = shapely.box(*window)
-    is_whole = window == FULL_FRAME
-    visible = {
-        i: t.visible if is_whole else shapely.intersection(t.visible, room) for i, t in picture.things.items() if t.frame_area_share > 0
-    }
-    found = [SeenColour(i, c.hex, v.area / room.area * part) for i, v in visible.items() for c, part in parts(picture.props[i].colours)]
-    covering = [v for i, v in visible.items() if picture.props[i].finish != "glass" and v.area > 0]
-    covered = shapely.union_all(covering) if covering else shapely.Polygon()
+    shown = {i: t for i, t in picture.things.items() if t.frame_area_share > 0}
+    areas = {i: t.visible.area if window == FULL_FRAME else _area_in(t, window) for i, t in shown.items()}
+    found = [SeenColour(i, c.hex, areas[i] / room.area * part) for i in shown for c, part in parts(picture.props[i].colours)]
+    # What is seen of opaque things never overlaps, so what they leave of a ground is a plain difference of areas.
+    opaque = [t for i, t in shown.items() if picture.props[i].finish != "glass"]
     for ground in grounds(picture.scene, picture.view):
-        region = ground.region if is_whole else shapely.intersection(ground.region, room)
-        left = region.area - (shapely.intersection(region, covered).area if covering else 0.0)
+        left = _ground_in(ground, window) - sum(_over(t, ground, window) for t in opaque)
         found += [SeenColour(ground.name, c.hex, max(0.0, left) / room.area * part) for c, part in parts(ground.colours)]
     return tuple(s for s in found if s.share > 1e-6)
+
+
+@lru_cache(maxsize=4096)
+def _area_in(thing: PlacedThing, window: Rect) -> float:
+    return float(shapely.intersection(thing.visible, shapely.box(*window)).area)
+
+
+@lru_cache(maxsize=512)
+def _ground_in(ground: Ground, window: Rect) -> float:
+    return float(shapely.intersection(ground.region, shapely.box(*window)).area)
+
+
+@lru_cache(maxsize=8192)
+def _over(thing: PlacedThing, ground: Ground, window: Rect) -> float:
+    """Area of the window in which the thing is seen and this ground would be."""
+    over = shapely.intersection(thing.visible, ground.region)
+    return float(over.area if window == FULL_FRAME else shapely.intersection(over, shapely.box(*window)).area)
 
 
 def parts(colours: tuple[Colour, ...]) -> list[tuple[Colour, float]]:
@@ -60,39 +75,46 @@ def parts(colours: tuple[Colour, ...]) -> list[tuple[Colour, float]]:
 
 def against(picture: Picture) -> dict[str, Against]:
     """For every thing that is seen: what is just outside its visible outline, and how much it differs from it."""
-    shown = {i: t.visible for i, t in picture.things.items() if t.visible.area > 1e-5}
-    if not shown:
-        return {}
-    aspect = picture.view.aspect
-    rims = {i: _just_outside(v, aspect) for i, v in shown.items()}
-    names = [i for i, r in rims.items() if len(r)]
-    if not names:
-        return {}
-    points = np.concatenate([rims[i] for i in names])
-    owner = owners_at(points, list(shown), list(shown.values()), grounds(picture.scene, picture.view))
-    colours = {i: picture.props[i].colours for i in shown} | {g.name: g.colours for g in grounds(picture.scene, picture.view)}
-    differs: dict[tuple[str, str], float] = {}
-    found, at = {}, 0
-    for i in names:
-        theirs = owner[at : at + len(rims[i])]
-        at += len(rims[i])
-        values = []
-        for name in theirs:
-            if name is None or name == i:
-                continue
-            key = (i, name)
-            if key not in differs:
-                differs[key] = colour_distance(colours[i], colours[name])
-            values.append((differs[key], name))
-        if values:
-            median = float(np.median([v for v, _ in values]))
-            names_behind = [n for _, n in values]
-            found[i] = Against(median, max(set(names_behind), key=lambda n: (names_behind.count(n), n)))
+    shown = {i: t for i, t in picture.things.items() if t.visible.area > 1e-5}
+    behind = grounds(picture.scene, picture.view)
+    found = {}
+    boxes = {i: t.visible.bounds for i, t in shown.items()}
+    for i, thing in shown.items():
+        near = tuple(n for n in shown if n != i and _touch(boxes[i], boxes[n]))
+        around = tuple((n, shown[n], picture.props[n].colours) for n in near)
+        rim = _rim(thing, picture.props[i].colours, around, behind, picture.view.aspect)
+        if rim is not None:
+            found[i] = rim
     return found
 
 
-def _just_outside(visible: shapely.Geometry, aspect: float) -> np.ndarray:
-    """(n, 2) points a little outside the outline and inside the frame, in fractions."""
+def _touch(a: Rect, b: Rect) -> bool:
+    reach = 2 * _OUTSIDE
+    return a[0] - reach < b[2] and b[0] - reach < a[2] and a[1] - reach < b[3] and b[1] - reach < a[3]
+
+
+Around = tuple[tuple[str, PlacedThing, tuple[Colour, ...]], ...]
+
+
+@lru_cache(maxsize=8192)  # what stands still keeps its rim
+def _rim(thing: PlacedThing, colours: tuple[Colour, ...], around: Around, behind: tuple[Ground, ...], aspect: float) -> Against | None:
+    points = _just_outside(thing, aspect)
+    if not len(points):
+        return None
+    owner = owners_at(points, [n for n, _, _ in around], [t.visible for _, t, _ in around], behind)
+    theirs = {g.name: g.colours for g in behind} | {n: c for n, _, c in around}
+    names = [o for o in owner if o is not None]
+    if not names:
+        return None
+    ordered = sorted(colour_distance(colours, theirs[n]) for n in names)
+    middle = (ordered[(len(ordered) - 1) // 2] + ordered[len(ordered) // 2]) / 2
+    return Against(middle, max(set(names), key=lambda n: (names.count(n), n)))
+
+
+@lru_cache(maxsize=8192)
+def _just_outside(thing: PlacedThing, aspect: float) -> np.ndarray:
+    """(n, 2) points a little outside the visible outline and inside the frame, in fractions."""
+    visible = thing.visible
     largest = max(visible.geoms, key=lambda g: g.area) if hasattr(visible, "geoms") else visible
     if largest.geom_type != "Polygon" or largest.is_empty:
         return np.empty((0, 2))
@@ -109,18 +131,17 @@ def _just_outside(visible: shapely.Geometry, aspect: float) -> np.ndarray:
 
 
 def owners_at(points: np.ndarray, ids: list[str], shapes: list[shapely.Geometry], behind: tuple[Ground, ...]) -> list[str | None]:
-    """What is seen at each point: a thing, else a ground, else None."""
-    spots = shapely.points(points)
-    found: list[str | None] = [None] * len(points)
-    regions = [g.region for g in behind]
-    tree = shapely.STRtree(regions + shapes)
+    """What is seen at each point (n, 2): a thing, else a ground, else None."""
+    found = np.full(len(points), -1)
+    for k, region in enumerate([*(g.region for g in behind), *shapes]):  # things come after grounds, so they win
+        if not region.is_empty:
+            shapely.prepare(region)
+            found[shapely.intersects_xy(region, points[:, 0], points[:, 1])] = k
     names = [g.name for g in behind] + ids
-    where, which = tree.query(spots, predicate="intersects")
-    for point, shape in sorted(zip(where.tolist(), which.tolist(), strict=True)):  # things come after grounds, so they win
-        found[point] = names[shape]
-    return found
+    return [names[k] if k >= 0 else None for k in found.tolist()]
 
 
+@lru_cache(maxsize=16384)
 def colour_distance(first: tuple[Colour, ...], second: tuple[Colour, ...]) -> float:
     """CIEDE2000 between two things of several colours: the mean over all pairs, weighed by share."""
     a, b = parts(first), parts(second)
@@ -129,11 +150,13 @@ def colour_distance(first: tuple[Colour, ...], second: tuple[Colour, ...]) -> fl
     return float((delta_e_2000(labs_a[:, None], labs_b[None]) * shares).sum())
 
 
+@lru_cache(maxsize=8192)
 def lightness(colours: tuple[Colour, ...]) -> float:
     """Mean L*, 0..100, weighed by share."""
     return float(sum(lab_of(c.hex)[0] * s for c, s in parts(colours)))
 
 
+@lru_cache(maxsize=8192)
 def chroma(colours: tuple[Colour, ...]) -> float:
     """Mean OKLCH chroma, weighed by share."""
     return float(sum(oklch_of(c.hex)[1] * s for c, s in parts(colours)))
