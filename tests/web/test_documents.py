@@ -11,8 +11,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from tests.support.malformed import MALFORMED
 from tests.support.scenes import raw, scene_value
 from tideflat.web.scenes.models import Scene
+from tideflat.web.stores.catalogue import catalogue_of
+from tideflat.web.stores.finding import Wish, find
 from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
-from tideflat.web.stores.queries import core_prop, props_found, surface_in
+from tideflat.web.stores.queries import core_prop, surface_in
 
 
 def upload(client, document: bytes):
@@ -85,9 +87,14 @@ def test_the_starter_store_has_what_was_promised_and_every_size_is_true(studio):
 
 
 def test_the_stores_are_searched_by_every_word(studio):
-    assert {p.key for p in props_found(studio, "tea tin")} >= {"tea-tin-tall", "tea-tin-low", "tea-tin-square"}
-    assert [p.key for p in props_found(studio, "copper")] == ["preserving-pan"]
-    assert not props_found(studio, "kettle")
+    catalogue = catalogue_of(studio)
+
+    def keys(text: str) -> list[str]:
+        return [catalogue.key[i] for i in find(catalogue, Wish(text=text)).rows]
+
+    assert set(keys("tea tin")) >= {"tea-tin-tall", "tea-tin-low", "tea-tin-square"}
+    assert keys("copper pan") == ["preserving-pan"]
+    assert not keys("kettle")
 
 
 def test_every_prop_has_a_picture_of_its_own(ada, studio):

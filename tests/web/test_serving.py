@@ -17,9 +17,9 @@ from tideflat.core.shapes import Cylinder
 from tideflat.web.accounts.models import Preference, Studio
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.scenes.models import Change, Scene
-from tideflat.web.scenes.services.fields import Fields
 from tideflat.web.scenes.services.history import StaleRevision, begin_scene, change_scene
 from tideflat.web.scenes.services.placements import free_id, free_place, move
+from tideflat.web.ui.fields import Fields
 
 
 def test_long_answers_are_compressed_for_those_who_take_it(ada, row):

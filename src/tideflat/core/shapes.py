@@ -113,3 +113,35 @@ class Scatter:
 Shape = Cylinder | Box | Bowl | Bottle | Cone | Sphere | Ellipse | Rod | Outline | Cloth | Scatter
 
 SHAPES: dict[str, type] = {cls.kind: cls for cls in (Cylinder, Box, Bowl, Bottle, Cone, Sphere, Ellipse, Rod, Outline, Cloth, Scatter)}
+
+
+def extent_mm(shape: Shape) -> tuple[float, float, float]:
+    """The box a shape stands in at rest: longer side, shorter side, height.
+
+    >>> extent_mm(Box(20, 50, 10))
+    (50, 20, 10)
+    """
+    match shape:
+        case Cylinder() | Bottle():
+            wide = deep = shape.diameter
+        case Bowl():
+            wide = deep = max(shape.diameter, shape.base_diameter)
+        case Cone():
+            wide = deep = max(shape.base_diameter, shape.top_diameter)
+        case Sphere():
+            wide = deep = shape.diameter
+        case Rod():
+            wide, deep = shape.length, shape.width
+        case Outline():
+            wide, deep = (max(p[k] for p in shape.points) - min(p[k] for p in shape.points) for k in (0, 1))
+        case _:
+            wide, deep = shape.width, shape.depth
+    if isinstance(shape, Sphere):
+        high = shape.diameter
+    elif isinstance(shape, Cloth):
+        high = shape.thickness
+    elif isinstance(shape, Scatter):
+        high = shape.piece_diameter
+    else:
+        high = shape.height
+    return max(wide, deep), min(wide, deep), high

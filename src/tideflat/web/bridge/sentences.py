@@ -10,7 +10,7 @@ from tideflat.core.findings.finding import Finding, Remedy
 from tideflat.core.findings.remedies import WOULD_HAVE_TO_GIVE
 from tideflat.core.units import format_length
 
-Words = tuple[str, str]
+from .colour_sentences import COLOUR_WORDS, Words
 
 
 def finding_words(picture: Picture, finding: Finding, unit: str) -> Words:
@@ -25,9 +25,6 @@ def _where(finding: Finding) -> str:
 
 def _sides(finding: Finding) -> str:
     return " and ".join(finding.sides)
-
-
-Say = Callable[[Finding, list[str], list[str], Callable[[float], str]], Words]
 
 
 def _percent(value: float) -> str:
@@ -68,7 +65,7 @@ def _surface(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str])
     return f"{where} sees past the surface", f"It ends in the picture at the {_sides(f)}, {far} at most."
 
 
-_WORDS: dict[str, Say] = {
+_WORDS: dict[str, Callable[[Finding, list[str], list[str], Callable[[float], str]], Words]] = {
     "hero.missing": lambda f, N, n, mm: ("No hero yet", "Nothing in this picture leads. Give one thing the role of hero."),
     "hero.several": lambda f, N, n, mm: (f"{f.measure:g} heroes at once", f"{' and '.join(N)} both lead; one only holds the eye."),
     "hero.cut": _cut,
@@ -112,6 +109,7 @@ _WORDS: dict[str, Say] = {
         f"{mm(f.measure)} of it lie {'before' if 'near' in f.sides else 'behind'} what is sharp.",
     ),
     "copy.occupied": _copy,
+    **COLOUR_WORDS,
     "support.floating": lambda f, N, n, mm: (f"Nothing holds the {n[0]}", f"It hangs {mm(f.measure)} above what is under it."),
 }
 
@@ -144,6 +142,12 @@ def remedy_words(picture: Picture, remedy: Remedy, unit: str) -> str:
             return f"Focus its middle at f/{figures['aperture']:g}"
         case "lower":
             return f"Set it down {length}"
+        case "swap":
+            return f"Take the {figures['name']} instead"
+        case "bring":
+            return f"Bring in the {figures['name']}" + (" twice" if figures["count"] == 2 else "")
+        case "surface":
+            return f"Lay it on {figures['name']}"
         case "role":
             return f"Make the {name} the {figures['role']}"
     return remedy.sentence[:1].upper() + remedy.sentence[1:]
@@ -152,7 +156,7 @@ def remedy_words(picture: Picture, remedy: Remedy, unit: str) -> str:
 def no_remedy_words(finding: Finding) -> str:
     """Why there is none: what would have to give."""
     text = WOULD_HAVE_TO_GIVE[finding.code]
-    return f"No small move clears it: {text}."
+    return f"Nothing here or in the stores clears it alone: {text}."
 
 
 _FIELD_NAMES = {

@@ -6,6 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from tideflat.web.accounts.models import Studio
+from tideflat.web.stores.models import StorePicture, StoreProp
 
 
 class Scene(models.Model):
@@ -17,6 +18,7 @@ class Scene(models.Model):
     accepted = models.JSONField(default=list, help_text="findings that are meant: setup, code, placements, crop, reason")
     revision = models.PositiveIntegerField(default=1)
     position = models.PositiveIntegerField(default=0)
+    shoot_on = models.DateField(null=True, blank=True, help_text="the day it is shot; what is reserved is reserved for it")
     put_away_at = models.DateTimeField(null=True, blank=True, help_text="off the shelf, to be brought back or not")
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
@@ -26,6 +28,38 @@ class Scene(models.Model):
 
     def __str__(self) -> str:
         return self.title
+
+
+class Reservation(models.Model):
+    """So many of a prop are kept for a scene on its day, so that two shoots do not count on the same ones."""
+
+    scene = models.ForeignKey(Scene, on_delete=models.CASCADE, related_name="reservations")
+    prop = models.ForeignKey(StoreProp, on_delete=models.CASCADE, related_name="reservations")
+    day = models.DateField()
+    count = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["scene", "prop"], name="one_reservation_of_a_prop_for_a_scene")]
+        indexes = [models.Index(fields=["day", "prop"], name="reserved_on_a_day")]
+
+    def __str__(self) -> str:
+        return f"{self.count} of {self.prop_id} on {self.day}"
+
+
+class Reference(models.Model):
+    """A picture that the scene is to be like, and in what."""
+
+    scene = models.ForeignKey(Scene, on_delete=models.CASCADE, related_name="references")
+    picture = models.ForeignKey(StorePicture, on_delete=models.PROTECT, related_name="+")
+    note = models.CharField(max_length=200, default="", blank=True)
+    position = models.PositiveIntegerField()
+    facts = models.JSONField(help_text="colours with shares, key, contrast, warm: computed when it came in")
+
+    class Meta:
+        ordering = ["position"]
+
+    def __str__(self) -> str:
+        return f"{self.position}: {self.note or 'reference'}"
 
 
 class Change(models.Model):

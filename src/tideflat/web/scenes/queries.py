@@ -29,6 +29,7 @@ from tideflat.web.bridge.drawing import (
 )
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.sentences import finding_words
+from tideflat.web.stores.pictures import SkinBook
 
 from .models import Scene
 from .services.frame import PRESETS
@@ -67,16 +68,17 @@ class Glance:
     )
 
 
-def picture_of(scene: model.Scene, setup_name: str) -> Picture:
-    """The set-up with this name, or the first."""
+def picture_of(row: Scene, setup_name: str) -> Picture:
+    """The set-up with this name, or the first, with the skins that the studio keeps."""
+    scene = core_scene(row)
     setup = next((s for s in scene.setups if s.name == setup_name), scene.setups[0])
-    return Picture(scene, setup)
+    return Picture(scene, setup, SkinBook(row.studio_id))
 
 
 def stage(row: Scene, glance: Glance, shown: model.Scene | None = None) -> dict[str, Any]:
     """Everything the bench's stage shows. ``shown``: the scene as the window shows it now, so that only the rest is sent."""
-    scene = core_scene(row)
-    picture = picture_of(scene, glance.setup)
+    picture = picture_of(row, glance.setup)
+    scene = picture.scene
     known = known_to_window(shown, glance, picture)
     setup = picture.setup
     undo_name, redo_name = names_around(row)

@@ -7,8 +7,35 @@ from django.db import models
 from tideflat.web.accounts.models import Studio
 
 
+class StoresState(models.Model):
+    """How often a studio's props have changed: what is kept in memory of them is brought up to this number."""
+
+    studio = models.OneToOneField(Studio, on_delete=models.CASCADE, related_name="stores_state", primary_key=True)
+    revision = models.PositiveBigIntegerField(default=0)
+
+    def __str__(self) -> str:
+        return f"stores of {self.studio_id} at {self.revision}"
+
+
+class StorePicture(models.Model):
+    """Pixels that were sent in, encoded anew as WebP: nothing but pixels, told by their own digest."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="pictures")
+    key = models.SlugField(max_length=40)
+    data = models.BinaryField()
+    width_px = models.PositiveIntegerField()
+    height_px = models.PositiveIntegerField()
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["studio", "key"], name="one_picture_key_in_a_studio")]
+
+    def __str__(self) -> str:
+        return f"{self.key}, {self.width_px} x {self.height_px}"
+
+
 class StoreProp(models.Model):
-    """A prop with its true size."""
+    """A prop with its true size. width_mm, depth_mm, height_mm: of the box it stands in, the longer side first, kept for finding."""
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="props")
     key = models.SlugField(max_length=60, help_text="id of the prop in scene documents")
@@ -21,9 +48,21 @@ class StoreProp(models.Model):
     tags = models.JSONField(default=list)
     usual_role = models.CharField(max_length=10, default="support")
     size_source = models.CharField(max_length=120, default="typical, from memory")
+    skins = models.JSONField(default=list, help_text="as in scene documents")
+    count = models.PositiveIntegerField(default=1)
+    place = models.CharField(max_length=120, default="", blank=True, help_text="where it is kept")
+    lender = models.CharField(max_length=120, default="", blank=True, help_text="whose it is, when it is not the studio's")
+    return_on = models.DateField(null=True, blank=True)
+    cautions = models.JSONField(default=list)
+    notes = models.CharField(max_length=600, default="", blank=True)
+    width_mm = models.FloatField(default=0)
+    depth_mm = models.FloatField(default=0)
+    height_mm = models.FloatField(default=0)
+    stamp = models.PositiveBigIntegerField(default=0, help_text="the stores' revision at its last change")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["studio", "key"], name="one_prop_key_in_a_studio")]
+        indexes = [models.Index(fields=["studio", "stamp"], name="prop_by_stamp")]
         ordering = ["name"]
 
     def __str__(self) -> str:
@@ -40,6 +79,9 @@ class StoreSurface(models.Model):
     colours = models.JSONField()
     finish = models.CharField(max_length=10, default="matte")
     lines = models.JSONField(null=True, blank=True)
+    skin = models.JSONField(null=True, blank=True, help_text="as in scene documents")
+    other_side_of = models.OneToOneField("self", null=True, blank=True, on_delete=models.CASCADE, related_name="other_side")
+    place = models.CharField(max_length=120, default="", blank=True)
 
     class Meta:
         ordering = ["name"]
@@ -57,6 +99,44 @@ class StoreBackdrop(models.Model):
     width_mm = models.FloatField()
     height_mm = models.FloatField()
     colour = models.CharField(max_length=7)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class StoreCard(models.Model):
+    """A card that gives or takes light: white, black, silver, gold."""
+
+    KINDS = [("white", "white"), ("black", "black"), ("silver", "silver"), ("gold", "gold"), ("colour", "coloured")]
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="cards")
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=10, choices=KINDS, default="white")
+    width_mm = models.FloatField()
+    height_mm = models.FloatField()
+    colour = models.CharField(max_length=7, default="#f2f2f0")
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class StoreSupport(models.Model):
+    """What holds the camera: how low and how high it brings the lens, above the floor, and whether it can look straight down."""
+
+    KINDS = [("tripod", "tripod"), ("column", "column"), ("arm", "arm"), ("stand", "stand")]
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="supports")
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=10, choices=KINDS, default="tripod")
+    lowest_mm = models.FloatField()
+    highest_mm = models.FloatField()
+    inverts = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["name"]
@@ -84,7 +164,11 @@ class CameraBody(models.Model):
 
 
 class StoreLens(models.Model):
-    """A lens; a phone's own lens belongs to its body and fits no other."""
+    """A lens; a phone's own lens belongs to its body and fits no other.
+
+    A zoom runs from focal_length_mm to longest_mm; max_aperture is at the short end, max_aperture_long at the long one. measured: what
+    the frame's long side covered, at a distance from the sensor.
+    """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="lenses")
     name = models.CharField(max_length=120)
@@ -94,6 +178,10 @@ class StoreLens(models.Model):
     min_focus_mm = models.FloatField(null=True, blank=True)
     max_magnification = models.FloatField(null=True, blank=True)
     pupil_ratio = models.FloatField(default=1.0)
+    longest_mm = models.FloatField(null=True, blank=True)
+    max_aperture_long = models.FloatField(null=True, blank=True)
+    measured_distance_mm = models.FloatField(null=True, blank=True)
+    measured_width_mm = models.FloatField(null=True, blank=True)
     fixed_on = models.ForeignKey(CameraBody, null=True, blank=True, on_delete=models.CASCADE, related_name="own_lenses")
 
     class Meta:

@@ -2,15 +2,26 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
-from django.db.models import Q, QuerySet
+from django.db.models import QuerySet
 
+from tideflat.core.errors import FieldError
+from tideflat.core.findings.exchanges import Stores
+from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.formats.scene_reader import prop_from_value, surface_from_value
-from tideflat.core.model import Backdrop, Lens, Prop, Sensor, Surface
+from tideflat.core.model import Backdrop, Lens, MeasuredField, Prop, Sensor, Surface
 from tideflat.web.accounts.models import Studio
 
-from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
+from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoresState, StoreSurface
+
+#: Lengths at which zooms are usually set (common practice, no source).
+USUAL_LENGTHS = (28, 35, 50, 70, 85, 105, 135, 200)
+#: Of very large stores, so many props are tried as remedies.
+MOST_FOR_REMEDIES = 3000
 
 
 class NotInStores(LookupError):
@@ -23,20 +34,49 @@ class FoundProp:
     role: str
 
 
-def props_found(studio: Studio, text: str) -> QuerySet[StoreProp]:
-    """Props whose name, material or tags hold every word of ``text``."""
-    found = StoreProp.objects.filter(studio=studio)
-    for word in text.split()[:6]:
-        found = found.filter(
-            Q(name__icontains=word) | Q(material__icontains=word) | Q(tags__icontains=word) | Q(shape__kind__icontains=word)
-        )
-    return found
+def prop_row(studio: Studio, pk: int) -> StoreProp:
+    """The row; raises NotInStores outside the studio."""
+    row = StoreProp.objects.filter(studio=studio, pk=pk).first()
+    if row is None:
+        raise NotInStores
+    return row
+
+
+def props_by_pk(studio: Studio, pks: Sequence[int]) -> list[StoreProp]:
+    """Rows of the studio in the order of ``pks``."""
+    found = StoreProp.objects.filter(studio=studio).in_bulk([int(pk) for pk in pks])
+    return [found[int(pk)] for pk in pks if int(pk) in found]
+
+
+def record_of(row: StoreProp) -> PropRecord:
+    """The row as a prop with all that is kept of it."""
+    return PropRecord(
+        core_prop(row),
+        row.usual_role,
+        row.count,
+        row.place,
+        row.lender,
+        row.return_on,
+        tuple(row.cautions),
+        row.notes,
+        row.size_source,
+    )
+
+
+def core_stores(studio: Studio) -> Stores:
+    """Props and surfaces as core values, for remedies; kept until the stores change."""
+    revision = StoresState.objects.filter(studio=studio).values_list("revision", flat=True).first() or 0
+    surfaces = tuple(core_surface(row) for row in StoreSurface.objects.filter(studio=studio))
+    return Stores(_core_props(studio.pk, revision), surfaces)
+
+
+@lru_cache(maxsize=8)
+def _core_props(studio_id: int, revision: int) -> tuple[Prop, ...]:
+    return tuple(core_prop(row) for row in StoreProp.objects.filter(studio_id=studio_id)[:MOST_FOR_REMEDIES])
 
 
 def prop_in(studio: Studio, prop_pk: int) -> FoundProp:
-    row = StoreProp.objects.filter(studio=studio, pk=prop_pk).first()
-    if row is None:
-        raise NotInStores
+    row = prop_row(studio, prop_pk)
     return FoundProp(core_prop(row), row.usual_role)
 
 
@@ -51,6 +91,7 @@ def core_prop(row: StoreProp) -> Prop:
             "texture": row.texture,
             "material": row.material,
             "tags": row.tags,
+            "skins": row.skins,
         }
     )
 
@@ -63,8 +104,20 @@ def surface_in(studio: Studio, pk: int) -> Surface:
     row = StoreSurface.objects.filter(studio=studio, pk=pk).first()
     if row is None:
         raise NotInStores
+    return core_surface(row)
+
+
+def core_surface(row: StoreSurface) -> Surface:
     return surface_from_value(
-        {"name": row.name, "width": row.width_mm, "depth": row.depth_mm, "colours": row.colours, "finish": row.finish, "lines": row.lines}
+        {
+            "name": row.name,
+            "width": row.width_mm,
+            "depth": row.depth_mm,
+            "colours": row.colours,
+            "finish": row.finish,
+            "lines": row.lines,
+            "skin": row.skin,
+        }
     )
 
 
@@ -79,11 +132,41 @@ def bodies_and_lenses(studio: Studio) -> tuple[QuerySet[CameraBody], QuerySet[St
     return CameraBody.objects.filter(studio=studio), StoreLens.objects.filter(studio=studio, fixed_on=None)
 
 
-def lens_in(studio: Studio, pk: int) -> tuple[Lens, str]:
-    row = StoreLens.objects.filter(studio=studio, pk=pk).first()
+def lens_choices(lenses: Iterable[StoreLens]) -> list[tuple[str, str]]:
+    """(value, words) for a list to choose from: a zoom stands in it at both ends and at the usual lengths between."""
+    found = []
+    for row in lenses:
+        if row.longest_mm is None:
+            found.append((str(row.pk), row.name))
+            continue
+        stops = [row.focal_length_mm, *(f for f in USUAL_LENGTHS if row.focal_length_mm < f < row.longest_mm), row.longest_mm]
+        found += [(f"{row.pk}@{f:g}", f"{row.name} at {f:g}") for f in stops]
+    return found
+
+
+def lens_in(studio: Studio, choice: str) -> tuple[Lens, str]:
+    """The lens that a value of ``lens_choices`` names, a zoom at its length there. Raises NotInStores, FieldError past the zoom's ends."""
+    pk, _, length = choice.partition("@")
+    row = StoreLens.objects.filter(studio=studio, pk=pk).first() if pk.isdigit() else None
     if row is None:
         raise NotInStores
-    return _lens(row), row.name
+    if row.longest_mm is None or not length:
+        return _lens(row), row.name
+    try:
+        focal = float(length)
+    except ValueError:
+        focal = 0.0
+    if not row.focal_length_mm <= focal <= row.longest_mm:
+        raise FieldError("lens", f"must be from {row.focal_length_mm:g} to {row.longest_mm:g} mm", length)
+    return replace(_lens(row), focal_length=focal, max_aperture=widest_aperture(row, focal)), f"{row.name} at {focal:g}"
+
+
+def widest_aperture(row: StoreLens, focal_mm: float) -> float:
+    """A zoom's widest aperture at a length: by the logarithm of the length between its two ends (common practice, no source)."""
+    if row.longest_mm is None or row.max_aperture_long is None or row.longest_mm <= row.focal_length_mm:
+        return row.max_aperture
+    share = math.log(focal_mm / row.focal_length_mm) / math.log(row.longest_mm / row.focal_length_mm)
+    return round(float(row.max_aperture * (row.max_aperture_long / row.max_aperture) ** share), 2)
 
 
 def body_in(studio: Studio, pk: int) -> tuple[Sensor, str, Lens | None]:
@@ -97,4 +180,9 @@ def body_in(studio: Studio, pk: int) -> tuple[Sensor, str, Lens | None]:
 
 
 def _lens(row: StoreLens) -> Lens:
-    return Lens(row.focal_length_mm, row.max_aperture, row.min_aperture, row.min_focus_mm, row.max_magnification, 0.0, row.pupil_ratio)
+    measured = (
+        MeasuredField(row.measured_distance_mm, row.measured_width_mm) if row.measured_distance_mm and row.measured_width_mm else None
+    )
+    return Lens(
+        row.focal_length_mm, row.max_aperture, row.min_aperture, row.min_focus_mm, row.max_magnification, 0.0, row.pupil_ratio, measured
+    )

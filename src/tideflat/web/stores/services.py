@@ -1,27 +1,187 @@
-"""Fill a studio's stores."""
+"""Acts on the stores. Each is one transaction, and moves the stores' revision on, so that what is kept in memory follows."""
 
 from __future__ import annotations
 
-from django.db import transaction
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any
 
+from django.db import transaction
+from django.db.models import F
+
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.prop_table import PropRecord, slug
+from tideflat.core.formats.scene_writer import prop_value
+from tideflat.core.shapes import extent_mm
 from tideflat.web.accounts.models import Studio
 
-from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
-from .starter import BACKDROPS, BODIES, LENSES, SURFACES, surface_colours
+from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreProp, StoresState, StoreSupport, StoreSurface
+from .queries import record_of
+from .starter import BACKDROPS, BODIES, CARDS, LENSES, SUPPORTS, SURFACES, surface_colours
 from .starter_props import PROPS
+from .starter_skins import prop_skins, surface_skin
+
+#: How many props one act of bulk may change.
+MOST_AT_ONCE = 2000
+
+
+def next_stamp(studio: Studio) -> int:
+    """The stores' next revision; to be called inside the transaction that changes props."""
+    StoresState.objects.get_or_create(studio=studio)
+    StoresState.objects.filter(studio=studio).update(revision=F("revision") + 1)
+    return StoresState.objects.get(studio=studio).revision
+
+
+def columns_of(record: PropRecord) -> dict[str, Any]:
+    """The row's columns for a prop with all that is kept of it."""
+    value = prop_value(record.prop)
+    wide, deep, high = extent_mm(record.prop.shape)
+    return {
+        "name": value["name"],
+        "shape": value["shape"],
+        "colours": value["colours"],
+        "finish": value["finish"],
+        "texture": value["texture"],
+        "material": value["material"],
+        "tags": value["tags"],
+        "skins": value["skins"],
+        "usual_role": record.role,
+        "count": record.count,
+        "place": record.place,
+        "lender": record.lender,
+        "return_on": record.return_on,
+        "cautions": list(record.cautions),
+        "notes": record.notes,
+        "size_source": record.size_source,
+        "width_mm": wide,
+        "depth_mm": deep,
+        "height_mm": high,
+    }
+
+
+@transaction.atomic
+def keep_prop(studio: Studio, record: PropRecord, pk: int | None = None) -> StoreProp:
+    """A new prop, its key made free; or the prop ``pk`` changed, its key kept. Raises StoreProp.DoesNotExist outside the studio."""
+    stamp = next_stamp(studio)
+    if pk is None:
+        row = StoreProp(studio=studio, key=free_key(studio, record.prop.id))
+    else:
+        row = StoreProp.objects.get(pk=pk, studio=studio)
+    for name, value in columns_of(record).items():
+        setattr(row, name, value)
+    row.stamp = stamp
+    row.save()
+    return row
+
+
+def free_key(studio: Studio, wish: str) -> str:
+    """``wish``, or with the first number that makes it free in the studio."""
+    stem = slug(wish)[:52] or "prop"
+    taken = set(StoreProp.objects.filter(studio=studio, key__startswith=stem).values_list("key", flat=True))
+    if stem not in taken:
+        return stem
+    return next(f"{stem}-{n}" for n in range(2, 100_000) if f"{stem}-{n}" not in taken)
+
+
+@transaction.atomic
+def remove_props(studio: Studio, pks: Iterable[int]) -> int:
+    """Out of the stores; scenes keep their own copies. Returns how many."""
+    next_stamp(studio)
+    count, _ = StoreProp.objects.filter(studio=studio, pk__in=list(pks)).delete()
+    return count
+
+
+#: What can be changed for many at once: how the field reads a typed text.
+BULK: dict[str, Callable[[StoreProp, Any], None]] = {
+    "place": lambda row, v: setattr(row, "place", v),
+    "lender": lambda row, v: setattr(row, "lender", v),
+    "return_on": lambda row, v: setattr(row, "return_on", v),
+    "count": lambda row, v: setattr(row, "count", v),
+    "add_tag": lambda row, v: setattr(row, "tags", row.tags if v in row.tags else [*row.tags, v]),
+    "drop_tag": lambda row, v: setattr(row, "tags", [t for t in row.tags if t != v]),
+    "add_caution": lambda row, v: setattr(row, "cautions", row.cautions if v in row.cautions else [*row.cautions, v]),
+}
+
+
+@transaction.atomic
+def change_many(studio: Studio, pks: Sequence[int], field: str, value: Any) -> int:
+    """The same change on every one of ``pks``; returns how many. Raises FieldError for a field that is not changed in bulk."""
+    if field not in BULK:
+        raise FieldError("field", "must be one of " + ", ".join(BULK), field)
+    if len(pks) > MOST_AT_ONCE:
+        raise FieldError("props", f"must be at most {MOST_AT_ONCE} at once", len(pks))
+    stamp = next_stamp(studio)
+    rows = list(StoreProp.objects.filter(studio=studio, pk__in=pks))
+    for row in rows:
+        BULK[field](row, value)
+        row.stamp = stamp
+    StoreProp.objects.bulk_update(rows, ["place", "lender", "return_on", "count", "tags", "cautions", "stamp"], batch_size=200)
+    return len(rows)
+
+
+@transaction.atomic
+def import_records(studio: Studio, kept: Sequence[PropRecord]) -> tuple[int, int]:
+    """Every record as a prop: one whose key is there already is changed, the others are new. Returns (new, changed); all or nothing."""
+    stamp = next_stamp(studio)
+    known = {row.key: row for row in StoreProp.objects.filter(studio=studio, key__in=[r.prop.id for r in kept])}
+    taken = set(StoreProp.objects.filter(studio=studio).values_list("key", flat=True))
+    new, changed = [], []
+    for record in kept:
+        row = known.pop(record.prop.id, None)
+        if row is None:
+            key = record.prop.id
+            number = 2
+            while key in taken:
+                key, number = f"{record.prop.id[:52]}-{number}", number + 1
+            taken.add(key)
+            row = StoreProp(studio=studio, key=key)
+            new.append(row)
+        else:
+            changed.append(row)
+        for name, value in columns_of(record).items():
+            setattr(row, name, value)
+        row.stamp = stamp
+    StoreProp.objects.bulk_create(new, batch_size=200)
+    if changed:
+        StoreProp.objects.bulk_update(changed, [*columns_of(kept[0]), "stamp"], batch_size=200)
+    return len(new), len(changed)
 
 
 @transaction.atomic
 def fill_with_starters(studio: Studio) -> None:
-    """The starter store's props, surfaces, backdrops, bodies and lenses, as the studio's own rows."""
-    StoreProp.objects.bulk_create(StoreProp(studio=studio, **row) for row in PROPS)
-    StoreSurface.objects.bulk_create(
-        StoreSurface(
-            studio=studio, name=r["name"], width_mm=r["width_mm"], depth_mm=r["depth_mm"], colours=surface_colours(r), lines=r["lines"]
-        )
-        for r in SURFACES
-    )
-    StoreBackdrop.objects.bulk_create(StoreBackdrop(studio=studio, **row) for row in BACKDROPS)
+    """The starter store's props, surfaces, backdrops, cards and cameras, as the studio's own rows; what is there already stays."""
+    stamp = next_stamp(studio)
+    taken = set(StoreProp.objects.filter(studio=studio).values_list("key", flat=True))
+    rows = []
+    for values in PROPS:
+        if values["key"] in taken:
+            continue
+        row = StoreProp(studio=studio, stamp=stamp, **{k: v for k, v in values.items()})
+        row.skins = prop_skins(studio, values["key"])
+        row.width_mm, row.depth_mm, row.height_mm = extent_mm(record_of(row).prop.shape)
+        rows.append(row)
+    StoreProp.objects.bulk_create(rows)
+    if not StoreSurface.objects.filter(studio=studio).exists():
+        for r in SURFACES:
+            StoreSurface.objects.create(
+                studio=studio,
+                name=r["name"],
+                width_mm=r["width_mm"],
+                depth_mm=r["depth_mm"],
+                colours=surface_colours(r),
+                lines=r["lines"],
+                skin=surface_skin(studio, r["name"]),
+            )
+    if not StoreBackdrop.objects.filter(studio=studio).exists():
+        StoreBackdrop.objects.bulk_create(StoreBackdrop(studio=studio, **row) for row in BACKDROPS)
+    if not StoreCard.objects.filter(studio=studio).exists():
+        StoreCard.objects.bulk_create(StoreCard(studio=studio, **row) for row in CARDS)
+    if not StoreSupport.objects.filter(studio=studio).exists():
+        StoreSupport.objects.bulk_create(StoreSupport(studio=studio, **row) for row in SUPPORTS)
+    if not CameraBody.objects.filter(studio=studio).exists():
+        _cameras(studio)
+
+
+def _cameras(studio: Studio) -> None:
     for row in BODIES:
         body = CameraBody.objects.create(
             studio=studio,

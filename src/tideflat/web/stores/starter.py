@@ -5,7 +5,9 @@ from __future__ import annotations
 from tideflat.core.formats.scene_reader import prop_from_value
 from tideflat.core.model import Prop
 
-from .starter_props import PROPS, Row
+from .starter_props import PROPS
+from .starter_rows import Row
+from .starter_skins import starter_skin_of_surface, starter_skins_of_prop
 
 SURFACES: list[Row] = [
     {"name": "blue-grey plaster", "width_mm": 1200, "depth_mm": 900, "colours": ["#59646a", "#434d54"], "lines": None},
@@ -46,6 +48,19 @@ BACKDROPS: list[Row] = [
     {"name": "chalk sweep", "kind": "sweep", "width_mm": 1350, "height_mm": 1100, "colour": "#d3cfc6"},
     {"name": "deep sea canvas", "kind": "upright", "width_mm": 1100, "height_mm": 800, "colour": "#39484a"},
 ]
+CARDS: list[Row] = [
+    {"name": "white foam card", "kind": "white", "width_mm": 700, "height_mm": 500, "colour": "#f2f2f0"},
+    {"name": "small white card", "kind": "white", "width_mm": 300, "height_mm": 210, "colour": "#f2f2f0"},
+    {"name": "black foam card", "kind": "black", "width_mm": 700, "height_mm": 500, "colour": "#181818"},
+    {"name": "silver card", "kind": "silver", "width_mm": 420, "height_mm": 300, "colour": "#c2c5c6"},
+    {"name": "gold card", "kind": "gold", "width_mm": 300, "height_mm": 210, "colour": "#c6a45a"},
+]
+SUPPORTS: list[Row] = [
+    {"name": "studio tripod", "kind": "tripod", "lowest_mm": 420, "highest_mm": 1650, "inverts": False},
+    {"name": "tripod with side arm", "kind": "arm", "lowest_mm": 600, "highest_mm": 2050, "inverts": True},
+    {"name": "rolling column", "kind": "column", "lowest_mm": 150, "highest_mm": 2400, "inverts": True},
+    {"name": "table stand", "kind": "stand", "lowest_mm": 760, "highest_mm": 1150, "inverts": False},
+]
 BODIES: list[Row] = [
     {"name": "full-frame body", "sensor": (36.0, 24.0), "pixels": (6000, 4000)},
     {"name": "half-frame body", "sensor": (23.5, 15.6), "pixels": (6240, 4160)},
@@ -54,6 +69,12 @@ BODIES: list[Row] = [
         "sensor": (9.8, 7.35),
         "pixels": (4032, 3024),
         "own": {"name": "phone lens", "focal_length_mm": 6.9, "max_aperture": 1.8, "min_aperture": 1.8, "min_focus_mm": 120},
+    },
+    {
+        "name": "phone, long module",
+        "sensor": (5.6, 4.2),
+        "pixels": (4032, 3024),
+        "own": {"name": "phone long lens", "focal_length_mm": 12.5, "max_aperture": 2.8, "min_aperture": 2.8, "min_focus_mm": 400},
     },
 ]
 LENSES: list[Row] = [
@@ -69,13 +90,32 @@ LENSES: list[Row] = [
         "min_focus_mm": 300,
         "max_magnification": 1.0,
     },
+    {
+        "name": "24-70 mm f/4 zoom",
+        "focal_length_mm": 24,
+        "longest_mm": 70,
+        "max_aperture": 4,
+        "max_aperture_long": 4,
+        "min_aperture": 22,
+        "min_focus_mm": 380,
+    },
+    {
+        "name": "28-105 mm f/3.5-5.6 zoom",
+        "focal_length_mm": 28,
+        "longest_mm": 105,
+        "max_aperture": 3.5,
+        "max_aperture_long": 5.6,
+        "min_aperture": 22,
+        "min_focus_mm": 500,
+    },
 ]
 
 
 def starter_prop(key: str) -> Prop:
     """The starter prop with this key as a core value."""
     row = next(r for r in PROPS if r["key"] == key)
-    return prop_from_value({"id": row["key"], **{k: row[k] for k in ("name", "shape", "colours", "finish", "texture", "material", "tags")}})
+    kept = ("name", "shape", "colours", "finish", "texture", "material", "tags")
+    return prop_from_value({"id": row["key"], **{k: row[k] for k in kept}, "skins": starter_skins_of_prop(key)})
 
 
 def starter_surface(name: str) -> Row:
@@ -89,6 +129,7 @@ def starter_surface(name: str) -> Row:
         "colours": surface_colours(row),
         "finish": "matte",
         "lines": row["lines"],
+        "skin": starter_skin_of_surface(name),
     }
 
 

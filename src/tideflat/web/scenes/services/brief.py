@@ -7,8 +7,8 @@ from dataclasses import replace
 from tideflat.core.errors import FieldError
 from tideflat.core.model import LEANINGS, Backdrop, Room, Scene, Surface
 from tideflat.core.units import format_length
+from tideflat.web.ui.fields import Fields
 
-from .fields import Fields
 from .history import Edit
 
 

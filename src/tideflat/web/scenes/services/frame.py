@@ -12,8 +12,8 @@ from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import SIDES, Camera, CopySpace, Deliverable, Lens, Scene, Sensor, Setup
 from tideflat.core.units import format_length
+from tideflat.web.ui.fields import Fields
 
-from .fields import Fields
 from .history import Edit
 
 PRESETS: dict[str, tuple[str, float]] = {

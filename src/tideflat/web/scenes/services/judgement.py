@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
+
+import numpy as np
 
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
+from tideflat.core.findings.exchanges import Stores
 from tideflat.core.findings.finding import Finding, Remedy
 from tideflat.core.findings.registry import findings
 from tideflat.core.findings.remedies import remedy_for
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import scene_value
 from tideflat.core.model import Scene
+from tideflat.web.ui.fields import Fields
 
-from .fields import Fields
 from .history import Edit
 
 
@@ -22,9 +26,12 @@ def finding_key(finding: Finding) -> str:
     return "|".join((finding.code, finding.crop or "", *finding.placements))
 
 
-def find(scene: Scene, setup_name: str, key: str) -> tuple[Picture, Finding]:
+Skins = Mapping[str, np.ndarray]
+
+
+def find(scene: Scene, setup_name: str, key: str, skins: Skins) -> tuple[Picture, Finding]:
     """The finding with this key now; raises FieldError when it is gone."""
-    picture = Picture(scene, scene.setup(setup_name))
+    picture = Picture(scene, scene.setup(setup_name), skins)
     for finding in findings(picture):
         if finding_key(finding) == key:
             return picture, finding
@@ -43,25 +50,26 @@ def remedied(scene: Scene, remedy: Remedy) -> Scene:
     return scene_from_value(value)
 
 
-def apply_remedy(scene: Scene, fields: Fields) -> Edit:
-    picture, finding = find(scene, fields.text("setup", 120), fields.text("key", 2000))
-    remedy = remedy_for(picture, finding)
+def apply_remedy(scene: Scene, fields: Fields, stores: Stores, skins: Skins) -> Edit:
+    """The remedy of the finding named, found anew; it may take something out of the stores."""
+    picture, finding = find(scene, fields.text("setup", 120), fields.text("key", 2000), skins)
+    remedy = remedy_for(picture, finding, None, stores)
     if remedy is None:
         raise FieldError("remedy", "must exist; nothing small clears this finding", show_got=False)
     selected = dict(remedy.figures).get("placement")
     return Edit(remedied(scene, remedy), f"remedy: {remedy.sentence}", selected=selected)
 
 
-def accept(scene: Scene, accepted: list[dict[str, Any]], fields: Fields) -> Edit:
+def accept(scene: Scene, accepted: list[dict[str, Any]], fields: Fields, skins: Skins) -> Edit:
     """Keep a finding on purpose, with the reason."""
     setup_name = fields.text("setup", 120)
-    _, finding = find(scene, setup_name, fields.text("key", 2000))
+    _, finding = find(scene, setup_name, fields.text("key", 2000), skins)
     entry = {"setup": setup_name, "key": finding_key(finding), "reason": fields.text("reason", 300)}
     kept = [a for a in accepted if (a["setup"], a["key"]) != (setup_name, entry["key"])]
     return Edit(scene, "meant: " + finding.code.replace(".", ", "), accepted=[*kept, entry])
 
 
-def reconsider(scene: Scene, accepted: list[dict[str, Any]], fields: Fields) -> Edit:
+def reconsider(scene: Scene, accepted: list[dict[str, Any]], fields: Fields, skins: Skins) -> Edit:
     """Let a finding that was meant be judged again."""
     setup_name, key = fields.text("setup", 120), fields.text("key", 2000)
     return Edit(

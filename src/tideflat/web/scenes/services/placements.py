@@ -13,8 +13,8 @@ from tideflat.core.model import HOLDERS, ROLES, Placement, Prop, Scene
 from tideflat.core.shapes import Bowl, Cloth, Scatter, Shape
 from tideflat.core.solids.body import pose
 from tideflat.core.units import format_length
+from tideflat.web.ui.fields import Fields
 
-from .fields import Fields
 from .history import Edit
 
 

@@ -11,7 +11,6 @@ from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, member_required
 
 from ..queries import export_bytes, picture_of, stage, tray
-from ..services.history import core_scene
 from .parts import find_scene, glance_of, stage_response, stores_for
 from .remedies import remedy_context
 
@@ -23,7 +22,7 @@ def bench(request: StudioRequest, scene_id: int) -> HttpResponse:
     row = find_scene(request, scene_id)
     show = request.GET.get("show", "both")
     glance = glance_of(request)
-    context = {**stage(row, glance), **stores_for(request, glance.tray)}
+    context = {**stage(row, glance), **stores_for(request, row, glance.tray)}
     return render(request, "scenes/bench.html", {**context, "show": show if show in ("both", "table", "frame") else "both"})
 
 
@@ -43,7 +42,7 @@ def tray_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     """One tray: the thing in hand, or a station's tools. The two views stay where they are."""
     row = find_scene(request, scene_id)
     glance = glance_of(request)
-    picture = picture_of(core_scene(row), glance.setup)
+    picture = picture_of(row, glance.setup)
     context = {
         "row": row,
         "scene": picture.scene,
@@ -52,7 +51,7 @@ def tray_view(request: StudioRequest, scene_id: int) -> HttpResponse:
         "glance": glance,
         "tray": tray(picture, glance),
     }
-    context |= stores_for(request, glance.tray)
+    context |= stores_for(request, row, glance.tray)
     return render(request, "scenes/fragments/tray.html", context)
 
 

@@ -14,12 +14,13 @@ from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, stylist_required
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.sentences import error_words
-from tideflat.web.stores.queries import NotInStores, backdrop_in, body_in, lens_in, prop_in, surface_in
+from tideflat.web.stores.pictures import SkinBook
+from tideflat.web.stores.queries import NotInStores, backdrop_in, body_in, core_stores, lens_in, prop_in, surface_in
+from tideflat.web.ui.fields import Fields
 
 from ..models import Scene
 from ..queries import Glance
 from ..services import brief, frame, judgement, placements
-from ..services.fields import Fields
 from ..services.history import Edit, StaleRevision, change_scene, redo, undo
 from .parts import find_scene, glance_of, is_over_limit, notice, stage_response
 
@@ -51,7 +52,6 @@ ACTS: dict[str, Act] = {
     "leaning": brief.leaning,
     "backdrop-place": brief.backdrop_place,
     "room": brief.room,
-    "remedy": judgement.apply_remedy,
 }
 JUDGEMENTS = {"accept": judgement.accept, "reconsider": judgement.reconsider}
 
@@ -76,7 +76,7 @@ def _backdrop(studio: Studio, fields: Fields) -> Act:
 
 
 def _lens(studio: Studio, fields: Fields) -> Act:
-    lens, name = lens_in(studio, fields.whole("item"))
+    lens, name = lens_in(studio, fields.text("item", 40))
     return lambda scene, f: frame.use_lens(scene, f.text("setup", 120), lens, name)
 
 
@@ -85,13 +85,19 @@ def _body(studio: Studio, fields: Fields) -> Act:
     return lambda scene, f: frame.use_body(scene, f.text("setup", 120), sensor, name, own)
 
 
-#: Verbs that take something out of the stores.
+def _remedy(studio: Studio, fields: Fields) -> Act:
+    stores = core_stores(studio)
+    return lambda scene, f: judgement.apply_remedy(scene, f, stores, SkinBook(studio.pk))
+
+
+#: Verbs that may take something out of the stores.
 FROM_STORES: dict[str, Callable[[Studio, Fields], Act]] = {
     "add": _add,
     "surface": _surface,
     "backdrop": _backdrop,
     "lens": _lens,
     "body": _body,
+    "remedy": _remedy,
 }
 VERBS: tuple[str, ...] = (*ACTS, *JUDGEMENTS, *FROM_STORES)
 
@@ -113,7 +119,7 @@ def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
 
         def make(scene: model.Scene, accepted: list[dict[str, Any]]) -> Edit:
             if act is None:
-                return JUDGEMENTS[verb](scene, accepted, fields)
+                return JUDGEMENTS[verb](scene, accepted, fields, SkinBook(studio.pk))
             edit = act(scene, fields)
             if verb == "setup-rename":
                 return replace(edit, accepted=judgement.follow_setup(accepted, glance.setup, fields.text("name", 120)))

@@ -10,8 +10,9 @@ from django.shortcuts import render
 from tideflat.core import model
 from tideflat.web.accounts.access import StudioRequest
 from tideflat.web.accounts.throttle import too_many
-from tideflat.web.stores.queries import bodies_and_lenses, materials, props_found
+from tideflat.web.stores.queries import bodies_and_lenses, lens_choices, materials
 
+from ..from_stores import store_tray, supports_for
 from ..models import Scene
 from ..queries import Glance, scene_in, stage
 
@@ -39,15 +40,15 @@ def find_scene(request: StudioRequest, scene_id: int) -> Scene:
         raise Http404 from None
 
 
-def stores_for(request: StudioRequest, tray: str) -> dict[str, Any]:
+def stores_for(request: StudioRequest, row: Scene, tray: str) -> dict[str, Any]:
     """What the open tray offers out of the studio's stores."""
     studio = request.membership.studio
     if tray == "store":
-        text = request.GET.get("q", "")[:80]
-        return {"found": props_found(studio, text), "q": text}
+        data = request.POST if request.method == "POST" else request.GET
+        return store_tray(row, data.get("q", "")[:80], data.get("goes", "yes") != "no")
     if tray == "camera":
         bodies, lenses = bodies_and_lenses(studio)
-        return {"bodies": bodies, "lenses": lenses}
+        return {"bodies": bodies, "lenses": lens_choices(lenses), "supports": supports_for(row, glance_of(request).setup)}
     if tray == "materials":
         surfaces, backdrops = materials(studio)
         return {"surfaces": surfaces, "backdrops": backdrops}
@@ -57,7 +58,7 @@ def stores_for(request: StudioRequest, tray: str) -> dict[str, Any]:
 def stage_response(
     request: StudioRequest, row: Scene, glance: Glance, shown: model.Scene | None = None, *, status: int = 200, **extra: Any
 ) -> HttpResponse:
-    context = {**stage(row, glance, shown), **stores_for(request, glance.tray), **extra}
+    context = {**stage(row, glance, shown), **stores_for(request, row, glance.tray), **extra}
     return render(request, "scenes/fragments/stage.html", context, status=status)
 
 

@@ -1,4 +1,4 @@
-"""A store prop as a small drawing, for lists."""
+"""Pictures of the stores: a prop drawn small, and the photographs things wear."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from django.views.decorators.http import require_GET
 from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.bridge.portrait import portrait_svg
 
+from ..models import StorePicture
 from ..queries import NotInStores, prop_in
 
 
@@ -19,6 +20,19 @@ def prop_picture(request: StudioRequest, prop_id: int) -> HttpResponse:
         found = prop_in(request.membership.studio, prop_id)
     except NotInStores:
         raise Http404 from None
-    response = HttpResponse(portrait_svg(found.prop), content_type="image/svg+xml")
+    response = HttpResponse(portrait_svg(found.prop, inlined(request, found.prop)), content_type="image/svg+xml")
     response["Cache-Control"] = "private, max-age=600"
+    return response
+
+
+@member_required
+@require_GET
+def stored_picture(request: StudioRequest, key: str) -> HttpResponse:
+    """The pixels, only ever as WebP that this program encoded itself; the studio's own only."""
+    row = StorePicture.objects.filter(studio=request.membership.studio, key=key).first()
+    if row is None:
+        raise Http404
+    response = HttpResponse(bytes(row.data), content_type="image/webp")
+    response["Cache-Control"] = "private, max-age=31536000, immutable"  # a key names its pixels for good
+    response["Content-Security-Policy"] = "default-src 'none'; sandbox"
     return response

@@ -299,6 +299,10 @@
     const ghost = JSON.parse(button.dataset.ghost);
     const ids = ghost.matrix ? Object.keys(geometry.things) : Object.keys(ghost.moves);
     drawGhosts(ghost.matrix || geometry.matrix, ids, (id) => ghost.moves[id] || [0, 0, 0], ghost.matrix ? ["frame"] : ["frame", "table"]);
+    for (const outline of ghost.outlines) {
+      // What comes out of the stores: shown in its own colour where it would stand.
+      for (const view of ["frame", "table"]) $(view + "-over").append(make("path", { class: "over-ghost ghost fresh", d: outline[view], fill: outline.colour }));
+    }
     for (const [u0, v0, u1, v1] of ghost.crops) {
       $("frame-over").append(make("rect", { class: "over-ghost ghost", x: u0 * geometry.frame[0], y: v0 * geometry.frame[1], width: (u1 - u0) * geometry.frame[0], height: (v1 - v0) * geometry.frame[1] }));
     }

@@ -1,0 +1,80 @@
+"""Pictures that a studio keeps: taken in safely, encoded anew, given out as pixels for the core."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator, Mapping
+from functools import lru_cache
+
+import numpy as np
+
+from tideflat.core.formats.photograph import Photograph, read_photograph, write_picture
+from tideflat.web.accounts.models import Studio
+
+from .models import StorePicture
+
+#: Long side, pixels, of what is kept: skins and references need no more.
+SKIN_PX, REFERENCE_PX, PHOTO_PX = 512, 900, 1800
+#: A sample this small is enough to judge words over a surface's skin by.
+_JUDGED_PX = 256
+
+
+def keep_picture(studio: Studio, rgb: np.ndarray, longest_px: int, quality: int = 82) -> StorePicture:
+    """Keep (h, w, 3 or 4) uint8 as WebP, made smaller when it is longer than ``longest_px``; the same pixels are kept once."""
+    small = shrunk(rgb, longest_px)
+    data = write_picture(small, quality)
+    key = hashlib.sha256(data).hexdigest()[:32]
+    row, _ = StorePicture.objects.get_or_create(
+        studio=studio, key=key, defaults={"data": data, "width_px": small.shape[1], "height_px": small.shape[0]}
+    )
+    return row
+
+
+def shrunk(rgb: np.ndarray, longest_px: int) -> np.ndarray:
+    """The picture with a long side of at most ``longest_px``."""
+    scale = longest_px / max(rgb.shape[:2])
+    if scale >= 1:
+        return rgb
+    from PIL import Image
+
+    size = (max(1, round(rgb.shape[1] * scale)), max(1, round(rgb.shape[0] * scale)))
+    return np.asarray(Image.fromarray(np.ascontiguousarray(rgb)).resize(size, Image.Resampling.LANCZOS))
+
+
+def photograph_from(upload: object, name: str = "photograph") -> Photograph:
+    """The photograph in an uploaded file. Raises FieldError when there is none or it cannot be taken."""
+    from tideflat.core.errors import FieldError
+    from tideflat.core.formats.photograph import MOST_BYTES
+
+    if upload is None:
+        raise FieldError(name, "must be chosen first", show_got=False)
+    if upload.size > MOST_BYTES:  # type: ignore[attr-defined]
+        raise FieldError(name, f"must be at most {MOST_BYTES // 2**20} MB; make it smaller first", show_got=False)
+    return read_photograph(upload.read(), name)  # type: ignore[attr-defined]
+
+
+class SkinBook(Mapping[str, np.ndarray]):
+    """Pixels of a studio's skins by key, read when first asked for."""
+
+    def __init__(self, studio_id: int) -> None:
+        self._studio_id = studio_id
+
+    def __getitem__(self, key: str) -> np.ndarray:
+        found = _pixels(self._studio_id, key)
+        if found is None:
+            raise KeyError(key)
+        return found
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(StorePicture.objects.filter(studio_id=self._studio_id).values_list("key", flat=True))
+
+    def __len__(self) -> int:
+        return StorePicture.objects.filter(studio_id=self._studio_id).count()
+
+
+@lru_cache(maxsize=256)  # a key names its pixels for good
+def _pixels(studio_id: int, key: str) -> np.ndarray | None:
+    row = StorePicture.objects.filter(studio_id=studio_id, key=key).first()
+    if row is None:
+        return None
+    return shrunk(read_photograph(bytes(row.data), "skin").rgb, _JUDGED_PX)
