@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from tideflat.core.camera.guides import grid_lines
 from tideflat.core.evaluate import Picture
-from tideflat.web.bridge.drawing import frame_drawing, path_data, table_drawing
+from tideflat.web.bridge.drawing import frame_drawing, table_drawing
+from tideflat.web.bridge.sheets import path_data
 from tideflat.web.scenes.starters import starter
 
 from .styles import STATIC

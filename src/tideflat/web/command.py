@@ -11,8 +11,8 @@ from pathlib import Path
 from typing import Any
 
 HOST = "127.0.0.1"
-#: Larger requests are refused while they arrive; a scene document has at most 2 MB.
-MOST_BYTES = 12_000_000
+#: Larger requests are refused while they arrive; a photograph has at most 25 MiB.
+MOST_BYTES = 26_500_000
 
 
 def run(command: str, arguments: list[str]) -> int:

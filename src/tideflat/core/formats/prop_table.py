@@ -42,7 +42,8 @@ COLOUR_NAMES: dict[str, str] = {
     "clear": "#dfe7e6", "glass": "#dfe7e6", "terracotta": "#b5653f", "beige": "#d3c3a3", "slate": "#4b5052",
 }  # fmt: skip
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
-_NEEDED: dict[str, tuple[str, ...]] = {
+#: Lengths that each shape needs.
+NEEDED: dict[str, tuple[str, ...]] = {
     "cylinder": ("diameter", "height"), "box": ("width", "depth", "height"), "bowl": ("diameter", "base_diameter", "height"),
     "bottle": ("diameter", "height", "neck_diameter", "neck_height"), "cone": ("base_diameter", "top_diameter", "height"), "sphere": ("diameter",),
     "ellipse": ("width", "depth", "height"), "rod": ("length", "width", "height"), "outline": ("height",),
@@ -241,14 +242,14 @@ def _shape(
         faults.append(Fault(row, "shape", "write one of " + ", ".join(SHAPES), values["shape"][:80]))
         return None
     kind = named or ("cylinder" if "diameter" in lengths and "height" in lengths else "sphere" if "diameter" in lengths else "box")
-    missing = [c for c in _NEEDED[kind] if c not in lengths]
+    missing = [c for c in NEEDED[kind] if c not in lengths]
     already = {f.column for f in faults}
     for column in missing:
         if column not in already:
             faults.append(Fault(row, column, f"write its {column.replace('_', ' ')}; a {kind} needs it", values.get(column, "")))
     if missing:
         return None
-    shape: dict[str, Any] = {"kind": kind, **{c: lengths[c] for c in _NEEDED[kind]}}
+    shape: dict[str, Any] = {"kind": kind, **{c: lengths[c] for c in NEEDED[kind]}}
     if kind == "outline":
         points = take("points", _points, None, "write corners in mm as 0 0; 80 0; 80 30")
         if points is None:
@@ -342,33 +343,39 @@ def write_table(kept: Sequence[PropRecord]) -> str:
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(COLUMNS)
     for record in kept:
-        value = prop_value(record.prop)
-        shape = value["shape"]
-        cells = {
-            "key": value["id"],
-            "name": value["name"],
-            "shape": shape["kind"],
-            **{c: f"{shape[c]:.10g}" for c in LENGTHS if c in shape},
-            "pieces": shape.get("pieces", ""),
-            "seed": shape.get("seed", ""),
-            "points": "; ".join(f"{x:.10g} {y:.10g}" for x, y in shape.get("points", ())),
-            "colours": "; ".join(f"{c['hex']} {c['share'] * 100:.6g}%" for c in value["colours"]),
-            "finish": value["finish"],
-            "texture": value["texture"],
-            "material": value["material"],
-            "tags": "; ".join(value["tags"]),
-            "skins": "; ".join(_skin_text(s) for s in value["skins"]),
-            "role": record.role,
-            "count": record.count,
-            "place": record.place,
-            "lender": record.lender,
-            "return_on": record.return_on.isoformat() if record.return_on else "",
-            "cautions": "; ".join(record.cautions),
-            "notes": record.notes,
-            "size_source": record.size_source,
-        }
-        writer.writerow([_guarded(str(cells.get(c, ""))) for c in COLUMNS])
+        cells = cells_of(record)
+        writer.writerow([_guarded(cells.get(c, "")) for c in COLUMNS])
     return out.getvalue()
+
+
+def cells_of(record: PropRecord) -> dict[str, str]:
+    """Column and text of one prop's row, as ``records`` reads them back; lengths in plain mm."""
+    value = prop_value(record.prop)
+    shape = value["shape"]
+    cells = {
+        "key": value["id"],
+        "name": value["name"],
+        "shape": shape["kind"],
+        **{c: f"{shape[c]:.10g}" for c in LENGTHS if c in shape},
+        "pieces": shape.get("pieces", ""),
+        "seed": shape.get("seed", ""),
+        "points": "; ".join(f"{x:.10g} {y:.10g}" for x, y in shape.get("points", ())),
+        "colours": "; ".join(f"{c['hex']} {c['share'] * 100:.6g}%" for c in value["colours"]),
+        "finish": value["finish"],
+        "texture": value["texture"],
+        "material": value["material"],
+        "tags": "; ".join(value["tags"]),
+        "skins": "; ".join(_skin_text(s) for s in value["skins"]),
+        "role": record.role,
+        "count": record.count,
+        "place": record.place,
+        "lender": record.lender,
+        "return_on": record.return_on.isoformat() if record.return_on else "",
+        "cautions": "; ".join(record.cautions),
+        "notes": record.notes,
+        "size_source": record.size_source,
+    }
+    return {c: str(v) for c, v in cells.items()}
 
 
 def _skin_text(skin: dict[str, Any]) -> str:

@@ -34,7 +34,9 @@ def surface_patches(surface: Surface) -> tuple[Patch, ...]:
     second = surface.colours[1].hex if len(surface.colours) > 1 else darker(main, 0.1)
     top = np.array([[0, 0, 0], [w, 0, 0], [w, d, 0], [0, d, 0]], dtype=float)
     patches = [Patch(top, main)]
-    if surface.lines is not None and surface.lines.pitch >= 12:
+    if surface.skin is not None:  # a photograph lies between the two
+        pass
+    elif surface.lines is not None and surface.lines.pitch >= 12:
         patches += _strips(surface, main, second)
     else:
         patches += _clouds(surface, main, second)

@@ -33,12 +33,28 @@ class Paint:
 
 
 @dataclass(frozen=True, eq=False, slots=True)
+class SkinCell:
+    """A flat part of a picture: its id, and where the piece's four corners lie in it (4, 2), in widths and heights from its top left."""
+
+    picture: str
+    uv: np.ndarray
+
+    def affine(self, flat: np.ndarray) -> np.ndarray:
+        """(3, 2): how far one width and one height of the picture reach, and where its top left lies, that best fit corners (4, 2)."""
+        (u0, v0), (u1, v1) = self.uv[0], self.uv[2]
+        across = ((flat[3] - flat[0]) + (flat[2] - flat[1])) / (2 * (u1 - u0))
+        down = ((flat[1] - flat[0]) + (flat[2] - flat[3])) / (2 * (v1 - v0))
+        middle = self.uv.mean(axis=0)
+        return np.array([across, down, flat.mean(axis=0) - across * middle[0] - down * middle[1]])
+
+
+@dataclass(frozen=True, eq=False, slots=True)
 class Piece:
     """One path. kind: ``hull`` (around all its points), ``ring`` (closed through them in order), ``line`` (open), ``wall`` (the hull
     less its last circle where that is seen from its front: the outside of an open dish).
 
     circles: (3, 3) each, centre and half-axes. points: (n, 3). one_sided: drawn only when its front is seen (corners
-    counter-clockwise toward the eye). views: where it is drawn.
+    counter-clockwise toward the eye). views: where it is drawn. skin: the picture that fills a ring of four points.
     """
 
     kind: str
@@ -47,6 +63,7 @@ class Piece:
     points: np.ndarray = field(default_factory=lambda: np.empty((0, 3)))
     one_sided: bool = False
     views: frozenset[str] = frozenset({"table", "frame"})
+    skin: SkinCell | None = None
 
     def sampled(self) -> np.ndarray:
         """(n, 3) all points of the path, circles as chords."""

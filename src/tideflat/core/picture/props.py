@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import zlib
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 
@@ -14,6 +15,7 @@ from ..solids.body import Body
 from ..solids.local import UNIT_CIRCLE
 from . import texture
 from .pieces import Paint, Piece
+from .skins import front_pieces, skin_of, top_pieces
 
 #: Direction the light of the drawings comes from on the table: back left. Drawing only; the light station will have its own.
 FROM_LIGHT = np.array([0.62, -0.55])
@@ -23,6 +25,24 @@ SHADOW_LENGTH = 0.62
 
 def prop_pieces(body: Body, prop: Prop, eye_height_mm: float) -> tuple[Piece, ...]:
     """The pieces of one thing, in the order they are painted. ``eye_height_mm``: the lens above the table, for what is seen from below."""
+    if prop.skins:
+        return _skinned(body, prop, eye_height_mm)
+    return tuple(_drawn(body, prop, eye_height_mm))
+
+
+def _skinned(body: Body, prop: Prop, eye_height_mm: float) -> tuple[Piece, ...]:
+    """The same with photographs on its faces; what is only drawn there gives way to them."""
+    has_top, has_front = skin_of(prop, "top", "tile") is not None, skin_of(prop, "front") is not None
+    plain = "smooth" if has_top and not (has_front and prop.texture in ("labelled", "lidded")) else prop.texture
+    pieces = _drawn(body, replace(prop, texture=plain), eye_height_mm)
+    near_wall = [p for p in pieces if p.kind == "wall"]
+    level = [p for p in pieces if p.one_sided and p.paint.fill is not None]
+    face = level[0] if isinstance(body.shape, Bowl) and level else level[-1] if level else None
+    over = front_pieces(body, prop) + (top_pieces(body, prop, face) if has_top else [])
+    return tuple([p for p in pieces if p.kind != "wall"] + over + near_wall)
+
+
+def _drawn(body: Body, prop: Prop, eye_height_mm: float) -> list[Piece]:
     tones = tuple(c.hex for c in prop.colours)
     match body.shape:
         case Cylinder() | Cone() | Bottle() | Ellipse():
@@ -39,7 +59,7 @@ def prop_pieces(body: Body, prop: Prop, eye_height_mm: float) -> tuple[Piece, ..
             pieces = _prism(body, prop, tones)
         case Scatter():
             pieces = _strewn(body, prop, tones)
-    return tuple(pieces)
+    return pieces
 
 
 def shadow_pieces(body: Body) -> tuple[Piece, ...]:

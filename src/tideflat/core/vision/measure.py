@@ -73,7 +73,7 @@ def measure(
 ) -> Measured:
     """Find the sheet, lay the picture flat, outline the thing and correct for its height (mm, 0 for what lies flat).
 
-    corners (4, 2), traced (m, 2): the sheet's corners and the thing's outline in pixels, where a person has put them by hand; else they
+    corners (4, 2), traced (m, 2): the sheet's corners and the outline of the thing's rim in pixels, where a person has put them by hand; else they
     are found. Raises FieldError (``sheet``, ``height``, ``thing``) when no sheet or no thing is found, or the height cannot be.
     """
     if sheet not in SHEETS:
@@ -92,11 +92,14 @@ def measure(
     why: list[str] = []
     coarse_box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
     if traced is not None:
-        seen = shapely.Polygon(_on_plane(np.asarray(traced, dtype=float), found)).buffer(0)
+        # What a person moves is the rim, the outline at the thing's height.
+        rim = shapely.Polygon(_on_plane(np.asarray(traced, dtype=float), found)).buffer(0)
+        k = found.pose.enlargement_at(height_mm)
+        footprint = scale(rim, 1 / k, 1 / k, origin=(float(found.pose.eye[0]), float(found.pose.eye[1])))
     else:
         seen, doubts = _outlined(rgb, found, coarse_box)
         why += doubts
-    footprint = _stood_down(seen, found, height_mm)
+        footprint = _stood_down(seen, found, height_mm)
     if footprint.is_empty or footprint.area < _LEAST_MM2 / 4:
         raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there", height_mm)
     why += _doubts_of_camera(found, height_mm, by_hand=corners is not None)

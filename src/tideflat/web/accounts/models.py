@@ -10,6 +10,7 @@ class Studio(models.Model):
     """The account space that owns everything."""
 
     name = models.CharField(max_length=120)
+    leanings = models.JSONField(default=dict, blank=True, help_text="what new scenes lean to: name to -1, 0 or 1")
 
     def __str__(self) -> str:
         return self.name

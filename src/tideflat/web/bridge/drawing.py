@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import zlib
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
@@ -24,52 +25,15 @@ from tideflat.core.model import Backdrop, Prop, Surface
 from tideflat.core.picture.ground import Patch, backdrop_patches, front_edge, seen_patch, surface_patches
 from tideflat.core.picture.pieces import Paint, Paths, Piece, frame_path, table_path
 from tideflat.core.picture.props import prop_pieces, shadow_pieces
+from tideflat.core.picture.skins import ground_cells
 from tideflat.core.solids.body import Body
 
 from .shades import Key, definitions, gradient_key, painted
+from .sheets import Sheet, frame_sheet, path_data, table_sheet
+from .worn import Address, Worn, picture_address, picture_definitions
 
-#: Width of the frame's long side in drawing units.
-FRAME_UNITS = 1200.0
-
-
-@dataclass(frozen=True)
-class Sheet:
-    """Where things are drawn: scale and origin, so that both views share one writer. prefix keeps ids apart on a page."""
-
-    prefix: str
-    width: float
-    height: float
-    scale_x: float
-    scale_y: float
-    origin_x: float = 0.0
-    origin_y: float = 0.0
-
-    def put(self, points: np.ndarray) -> np.ndarray:
-        return points * [self.scale_x, self.scale_y] + [self.origin_x, self.origin_y]
-
-
-def frame_sheet(view: View, prefix: str = "f") -> Sheet:
-    long_side = max(view.frame_width, view.frame_height)
-    width, height = FRAME_UNITS * view.frame_width / long_side, FRAME_UNITS * view.frame_height / long_side
-    return Sheet(prefix, round(width, 1), round(height, 1), width, height)
-
-
-def table_sheet(surface: Surface, prefix: str = "t") -> Sheet:
-    return Sheet(prefix, surface.width, surface.depth, 1.0, -1.0, 0.0, surface.depth)
-
-
-def path_data(points: np.ndarray, sheet: Sheet, *, closed: bool = True) -> str:
-    """An SVG path to a tenth of a unit, written as steps from corner to corner, which is half as long as places are."""
-    put = np.round(sheet.put(points) * 10).astype(int)
-    steps = np.diff(put, axis=0).tolist()
-    start = f"M{put[0, 0] / 10:g} {put[0, 1] / 10:g}"
-    return start + "l" + " ".join(f"{_tenths(x)} {_tenths(y)}" for x, y in steps) + ("z" if closed else "")
-
-
-def _tenths(value: int) -> str:
-    whole, rest = divmod(abs(value), 10)
-    text = f"{whole or ''}.{rest}" if rest else str(whole)
-    return f"-{text}" if value < 0 else text
+#: Longest side of a cell of the surface's skin when it is seen aslant, mm.
+GROUND_CELL_MM = 110.0
 
 
 @lru_cache(maxsize=4096)
@@ -88,10 +52,11 @@ def _data(outlines: Paths | None, piece: Piece, sheet: Sheet) -> str:
 
 @dataclass(frozen=True)
 class Markup:
-    """One thing's group, and the gradients it needs."""
+    """Markup, the gradients it needs, and the pictures it shows."""
 
     text: str
     gradients: tuple[Key, ...]
+    pictures: tuple[str, ...] = ()
 
 
 @lru_cache(maxsize=8192)  # while one thing is moved, all others keep their markup
@@ -99,37 +64,42 @@ def _frame_group(body: Body, prop: Prop, view: View, sheet: Sheet, line_scale: f
     silhouette = silhouette_of(body, view)
     if silhouette is None:  # only what has one is painted
         return Markup("", ())
-    pieces = thing_pieces(body, prop, eye_height(view))
-    paths = [_data(frame_path(p, view), p, sheet) for p in pieces]
+    drawn = [(p, frame_path(p, view)) for p in thing_pieces(body, prop, eye_height(view))]
     outline = _outline_data(shapely.simplify(silhouette.outline, 0.0002), sheet)
-    return _group(body, prop, pieces, paths, outline, sheet.prefix, line_scale, live=live)
+    return _group(body, prop, drawn, outline, sheet, line_scale, live=live)
 
 
 @lru_cache(maxsize=8192)
 def _table_group(body: Body, prop: Prop, eye: float, sheet: Sheet, live: bool) -> Markup:
-    pieces = thing_pieces(body, prop, eye)
-    paths = [_data(table_path(p), p, sheet) for p in pieces]
-    outline = _outline_data(shapely.simplify(body.footprint, 0.05), sheet)
-    return _group(body, prop, pieces, paths, outline, sheet.prefix, 1.0, live=live)
+    drawn = [(p, table_path(p)) for p in thing_pieces(body, prop, eye)]
+    return _group(body, prop, drawn, _outline_data(shapely.simplify(body.footprint, 0.05), sheet), sheet, 1.0, live=live)
 
 
 def _group(
-    body: Body, prop: Prop, pieces: tuple[Piece, ...], paths: list[str], outline: str, prefix: str, line_scale: float, *, live: bool
+    body: Body, prop: Prop, pieces: list[tuple[Piece, Paths | None]], outline: str, sheet: Sheet, line_scale: float, *, live: bool
 ) -> Markup:
-    shown = [(d, p) for d, p in zip(paths, pieces, strict=True) if d or live]
-    rule = ' fill-rule="evenodd"'
-    drawn = "".join(f'<path d="{d}"{painted(p.paint, prefix, line_scale)}{rule if p.kind == "wall" else ""}/>' for d, p in shown)
-    keys = tuple(key for _, p in shown if (key := gradient_key(p.paint.shade, p.paint.fill)))
+    """One thing's paths. While live, pieces turned away keep an empty path, so that the browser finds each by its number."""
+    shown = [(p, paths) for p, paths in pieces if paths is not None or live]
+    own = f"{sheet.prefix}k{zlib.crc32(body.id.encode()):x}"  # an id may hold what an address in a fill may not
+    drawn, worn = [], Worn(sheet)
+    for k, (p, paths) in enumerate(shown):
+        if p.skin is not None:
+            drawn.append(worn.path(f"{own}-{k}", p.skin, paths))
+            continue
+        rule = ' fill-rule="evenodd"' if p.kind == "wall" else ""
+        drawn.append(f'<path d="{_data(paths, p, sheet)}"{painted(p.paint, sheet.prefix, line_scale)}{rule}/>')
+    keys = tuple(key for p, _ in shown if (key := gradient_key(p.paint.shade, p.paint.fill)))
     if not live:
-        return Markup(f"<g>{drawn}</g>", keys)
+        return Markup(f"<g>{worn.defs}{''.join(drawn)}</g>", keys, worn.pictures)
     role = body.placement.role
     hero = f'<path class="hero-line" d="{outline}"/><path class="hero-line inner" d="{outline}"/>' if role == "hero" else ""
     held = "locked" if body.placement.locked else "free"
     name = escape(body.id)
     return Markup(
-        f'<g id="{prefix}-{name}" class="thing {held}" data-id="{name}"><title>{escape(prop.name)}, {role}</title>'
-        f'{drawn}{hero}<path class="outline" d="{outline}"/></g>',
+        f'<g id="{sheet.prefix}-{name}" class="thing {held}" data-id="{name}"><title>{escape(prop.name)}, {role}</title>'
+        f'{worn.defs}{"".join(drawn)}{hero}<path class="outline" d="{outline}"/></g>',
         keys,
+        worn.pictures,
     )
 
 
@@ -141,15 +111,18 @@ def _outline_data(geometry: Any, sheet: Sheet) -> str:
 # ---- the frame
 
 
-def frame_drawing(picture: Picture, *, prefix: str = "f", live: bool = True, known: Picture | None = None) -> dict[str, Any]:
+def frame_drawing(
+    picture: Picture, *, prefix: str = "f", live: bool = True, known: Picture | None = None, address: Address = picture_address
+) -> dict[str, Any]:
     """Everything the frame's SVG is made of: sheet, defs, ground and things as safe markup.
 
-    ``known``: what the window shows now; parts that are still the same are named only, as kept.
+    ``known``: what the window shows now; parts that are still the same are named only, as kept. ``address``: of a skin's picture.
     """
     ground, groups = _frame_parts(picture, prefix, live)
     depth = {i: s.depth[0] + s.depth[1] for i, s in picture.silhouettes.items()}
     order = painting_order(tuple(groups), picture.hiding.in_front, depth)
-    return _drawn(frame_sheet(picture.view, prefix), ground, groups, order, None if known is None else _frame_parts(known, prefix, live))
+    kept = None if known is None else _frame_parts(known, prefix, live)
+    return _drawn(frame_sheet(picture.view, prefix), ground, groups, order, kept, address)
 
 
 Parts = tuple[Markup, dict[str, Markup]]
@@ -164,8 +137,11 @@ def _frame_parts(picture: Picture, prefix: str, live: bool) -> Parts:
     return _ground(scene.surface, scene.backdrop, darker(walls, 0.35), view, sheet), groups
 
 
-def _drawn(sheet: Sheet, ground: Markup, groups: dict[str, Markup], order: Iterable[str], known: Parts | None) -> dict[str, Any]:
+def _drawn(
+    sheet: Sheet, ground: Markup, groups: dict[str, Markup], order: Iterable[str], known: Parts | None, address: Address
+) -> dict[str, Any]:
     keys = (key for part in (ground, *groups.values()) for key in part.gradients)
+    pictures = (key for part in (ground, *groups.values()) for key in part.pictures)
     old_ground, old = known if known is not None else (None, {})
     is_ground_kept = old_ground is ground
     return {
@@ -173,7 +149,7 @@ def _drawn(sheet: Sheet, ground: Markup, groups: dict[str, Markup], order: Itera
         "ground": mark_safe("" if is_ground_kept else ground.text),
         "ground_kept": is_ground_kept,
         "things": mark_safe("".join(_kept(sheet.prefix, i) if old.get(i) is groups[i] else groups[i].text for i in order)),
-        "defs": mark_safe(definitions(sheet.prefix, keys)),
+        "defs": mark_safe(definitions(sheet.prefix, keys) + picture_definitions(sheet.prefix, pictures, address)),
     }
 
 
@@ -185,21 +161,34 @@ def _kept(prefix: str, placement_id: str) -> str:
 @lru_cache(maxsize=256)
 def _ground(surface: Surface, backdrop: Backdrop | None, wall: str, view: View, sheet: Sheet) -> Markup:
     """Wall, then backdrop, then surface; the surface first where the backdrop stands in the front half of it."""
-    behind = list(backdrop_patches(backdrop)) if backdrop is not None else []
-    top = [front_edge(surface), *surface_patches(surface)]
-    patches = behind + top if backdrop is None or backdrop.y >= surface.depth * 0.5 else top + behind
-    seen = ((patch, seen_patch(patch, view)) for patch in patches)
-    shown = [(path_data(points, sheet), patch) for patch, points in seen if points is not None]
+    behind = _patched(list(backdrop_patches(backdrop)) if backdrop is not None else [], view, sheet)
+    edge = _patched([front_edge(surface)], view, sheet)
+    flat, *lit = surface_patches(surface)
+    overhead = float(view.forward[2]) < -0.9999
+    worn = Worn(sheet)
+    laid = "".join(
+        worn.path(f"{sheet.prefix}g{k}", cell.skin, paths)
+        for k, cell in enumerate(ground_cells(surface, 1e9 if overhead else GROUND_CELL_MM))
+        if cell.skin is not None and (paths := frame_path(cell, view)) is not None and _meets_frame(paths[0])
+    )
+    base, light = _patched([flat], view, sheet), _patched(lit, view, sheet)
+    top = Markup(f"{edge.text}{base.text}{worn.defs}{laid}{light.text}", edge.gradients + base.gradients + light.gradients, worn.pictures)
+    parts = (behind, top) if backdrop is None or backdrop.y >= surface.depth * 0.5 else (top, behind)
     room = f'<rect width="{sheet.width:g}" height="{sheet.height:g}" fill="{wall}"/>'
-    return Markup(room + _patched(shown, sheet), _patch_keys(shown))
+    return Markup(room + "".join(p.text for p in parts), behind.gradients + top.gradients, top.pictures)
 
 
-def _patched(shown: list[tuple[str, Patch]], sheet: Sheet) -> str:
-    return "".join(f'<path d="{d}"{painted(Paint(p.fill, p.opacity, p.shade), sheet.prefix, 1.0)}/>' for d, p in shown)
+def _meets_frame(flat: np.ndarray) -> bool:
+    low, high = flat.min(axis=0), flat.max(axis=0)
+    return bool((low < 1).all() and (high > 0).all())
 
 
-def _patch_keys(shown: list[tuple[str, Patch]]) -> tuple[Key, ...]:
-    return tuple(key for _, p in shown if (key := gradient_key(p.shade, p.fill)))
+def _patched(patches: list[Patch], view: View | None, sheet: Sheet) -> Markup:
+    """Patches through the lens, or from above when ``view`` is None."""
+    seen = ((p, p.points[:, :2] if view is None else seen_patch(p, view)) for p in patches)
+    shown = [(path_data(points, sheet), p) for p, points in seen if points is not None]
+    text = "".join(f'<path d="{d}"{painted(Paint(p.fill, p.opacity, p.shade), sheet.prefix, 1.0)}/>' for d, p in shown)
+    return Markup(text, tuple(key for _, p in shown if (key := gradient_key(p.shade, p.fill))))
 
 
 # ---- the table
@@ -211,7 +200,7 @@ def table_drawing(picture: Picture, *, prefix: str = "t", live: bool = True, kno
     ground, groups = _table_parts(picture, prefix, live)
     order = sorted(groups, key=lambda i: (picture.bodies[i].z_min, picture.bodies[i].z_max, i))
     return {
-        **_drawn(sheet, ground, groups, order, None if known is None else _table_parts(known, prefix, live)),
+        **_drawn(sheet, ground, groups, order, None if known is None else _table_parts(known, prefix, live), picture_address),
         "coverage": [{"name": name, "d": d} for name, d in _coverage(picture, sheet)],
         "backdrop": _backdrop_line(picture.scene.backdrop, sheet),
     }
@@ -225,8 +214,13 @@ def _table_parts(picture: Picture, prefix: str, live: bool) -> Parts:
 
 @lru_cache(maxsize=64)
 def _table_ground(surface: Surface, sheet: Sheet) -> Markup:
-    shown = [(path_data(p.points[:, :2], sheet), p) for p in surface_patches(surface)]
-    return Markup(_patched(shown, sheet), _patch_keys(shown))
+    worn = Worn(sheet)
+    laid = "".join(
+        worn.path(f"{sheet.prefix}g", cell.skin, table_path(cell)) for cell in ground_cells(surface, 1e9) if cell.skin is not None
+    )
+    flat, *lit = surface_patches(surface)
+    base, light = _patched([flat], None, sheet), _patched(lit, None, sheet)
+    return Markup(f"{base.text}{worn.defs}{laid}{light.text}", base.gradients + light.gradients, worn.pictures)
 
 
 def _coverage(picture: Picture, sheet: Sheet) -> list[tuple[str, str]]:

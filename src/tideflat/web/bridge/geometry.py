@@ -13,7 +13,8 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.model import Prop
 from tideflat.core.solids.body import Body
 
-from .drawing import eye_height, frame_sheet, table_sheet, thing_pieces
+from .drawing import eye_height, thing_pieces
+from .sheets import frame_sheet, table_sheet
 
 KINDS = {"hull": 0, "ring": 1, "line": 2, "wall": 3}
 
@@ -75,7 +76,8 @@ def _piece(piece: Any) -> list[Any]:
     mask = ("table" in piece.views) * 1 + ("frame" in piece.views) * 2
     circles = [[_short(v) for v in circle.ravel()] for circle in piece.circles]
     points = [[_short(v) for v in point] for point in piece.points]
-    return [KINDS[piece.kind], mask, int(piece.one_sided), circles, points]
+    drawn = [KINDS[piece.kind], mask, int(piece.one_sided), circles, points]
+    return drawn if piece.skin is None else [*drawn, [[round(float(v), 4) for v in at] for at in piece.skin.uv]]
 
 
 def _short(value: float) -> float | int:

@@ -93,6 +93,16 @@ def _stops(shade: str, c: str) -> tuple[str, Stops]:
             return "radial", ((0, lighter(c, 0.5), 1), (0.35, lighter(c, 0.06), 1), (0.75, darker(c, 0.2), 1), (1, darker(c, 0.5), 1))
         case "falloff":
             return "slant", ((0, "#ffffff", 0.2), (0.45, "#ffffff", 0), (0.55, "#000000", 0), (1, "#000000", 0.3))
+        case "skinlight":
+            return "slant", ((0, "#ffffff", 0.12), (0.5, "#ffffff", 0), (0.55, "#000000", 0), (1, "#000000", 0.16))
+        case "skinround":
+            return "across", (
+                (0, "#ffffff", 0),
+                (0.22, "#ffffff", 0.16),
+                (0.4, "#000000", 0),
+                (0.65, "#000000", 0.14),
+                (1, "#000000", 0.46),
+            )
         case "backlight":
             return "across", ((0, "#ffffff", 0.16), (0.5, "#000000", 0.02), (1, "#000000", 0.24))
     raise AssertionError(f"no shade called {shade}")

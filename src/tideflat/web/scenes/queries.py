@@ -21,7 +21,6 @@ from tideflat.core.formats.scene_writer import write_scene
 from tideflat.core.units import format_length
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.drawing import (
-    FRAME_UNITS,
     frame_drawing,
     frame_grids,
     surface_grid,
@@ -29,6 +28,7 @@ from tideflat.web.bridge.drawing import (
 )
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.sentences import finding_words
+from tideflat.web.bridge.sheets import FRAME_UNITS
 from tideflat.web.stores.pictures import SkinBook
 
 from .models import Scene

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import models
 
 from tideflat.web.accounts.models import Studio
@@ -26,12 +27,25 @@ class StorePicture(models.Model):
     width_px = models.PositiveIntegerField()
     height_px = models.PositiveIntegerField()
     made_at = models.DateTimeField(auto_now_add=True)
+    is_passing = models.BooleanField(default=False, help_text="a photograph that is being measured; swept when it is a day old")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["studio", "key"], name="one_picture_key_in_a_studio")]
 
     def __str__(self) -> str:
         return f"{self.key}, {self.width_px} x {self.height_px}"
+
+
+class WaitingTable(models.Model):
+    """A table that was sent in and waits, between its preview and its import, for its person to decide."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="+")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    data = models.BinaryField()
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"table of {self.person_id}, {self.made_at:%Y-%m-%d}"
 
 
 class StoreProp(models.Model):

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterator, Mapping
+from datetime import timedelta
 from functools import lru_cache
 
 import numpy as np
+from django.utils import timezone
 
 from tideflat.core.formats.photograph import Photograph, read_photograph, write_picture
+from tideflat.core.model import Prop
 from tideflat.web.accounts.models import Studio
 
 from .models import StorePicture
@@ -19,15 +22,26 @@ SKIN_PX, REFERENCE_PX, PHOTO_PX = 512, 900, 1800
 _JUDGED_PX = 256
 
 
-def keep_picture(studio: Studio, rgb: np.ndarray, longest_px: int, quality: int = 82) -> StorePicture:
-    """Keep (h, w, 3 or 4) uint8 as WebP, made smaller when it is longer than ``longest_px``; the same pixels are kept once."""
+def keep_picture(studio: Studio, rgb: np.ndarray, longest_px: int, quality: int = 82, *, is_passing: bool = False) -> StorePicture:
+    """Keep (h, w, 3 or 4) uint8 as WebP, made smaller when it is longer than ``longest_px``; the same pixels are kept once.
+
+    ``is_passing``: only until tomorrow, unless the same pixels are kept for good meanwhile.
+    """
     small = shrunk(rgb, longest_px)
     data = write_picture(small, quality)
     key = hashlib.sha256(data).hexdigest()[:32]
     row, _ = StorePicture.objects.get_or_create(
-        studio=studio, key=key, defaults={"data": data, "width_px": small.shape[1], "height_px": small.shape[0]}
+        studio=studio, key=key, defaults={"data": data, "width_px": small.shape[1], "height_px": small.shape[0], "is_passing": is_passing}
     )
+    if row.is_passing and not is_passing:
+        row.is_passing = False
+        row.save(update_fields=["is_passing"])
     return row
+
+
+def sweep_passing() -> None:
+    """Throw away photographs that were measured more than a day ago."""
+    StorePicture.objects.filter(is_passing=True, made_at__lt=timezone.now() - timedelta(days=1)).delete()
 
 
 def shrunk(rgb: np.ndarray, longest_px: int) -> np.ndarray:
@@ -51,6 +65,13 @@ def photograph_from(upload: object, name: str = "photograph") -> Photograph:
     if upload.size > MOST_BYTES:  # type: ignore[attr-defined]
         raise FieldError(name, f"must be at most {MOST_BYTES // 2**20} MB; make it smaller first", show_got=False)
     return read_photograph(upload.read(), name)  # type: ignore[attr-defined]
+
+
+def worn_by(studio: Studio, prop: Prop) -> tuple[tuple[str, bytes], ...]:
+    """The pictures of a prop's skins, (key, WebP), of those that the studio has."""
+    keys = [skin.picture for skin in prop.skins]
+    rows = StorePicture.objects.filter(studio=studio, key__in=keys).order_by("key") if keys else ()
+    return tuple((row.key, bytes(row.data)) for row in rows)
 
 
 class SkinBook(Mapping[str, np.ndarray]):

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from django.contrib.auth.models import User
 from django.db.models import QuerySet
 
 from tideflat.core.errors import FieldError
@@ -16,7 +17,7 @@ from tideflat.core.formats.scene_reader import prop_from_value, surface_from_val
 from tideflat.core.model import Backdrop, Lens, MeasuredField, Prop, Sensor, Surface
 from tideflat.web.accounts.models import Studio
 
-from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoresState, StoreSurface
+from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoresState, StoreSurface, WaitingTable
 
 #: Lengths at which zooms are usually set (common practice, no source).
 USUAL_LENGTHS = (28, 35, 50, 70, 85, 105, 135, 200)
@@ -46,6 +47,11 @@ def props_by_pk(studio: Studio, pks: Sequence[int]) -> list[StoreProp]:
     """Rows of the studio in the order of ``pks``."""
     found = StoreProp.objects.filter(studio=studio).in_bulk([int(pk) for pk in pks])
     return [found[int(pk)] for pk in pks if int(pk) in found]
+
+
+def waiting_table(studio: Studio, person: User, pk: str) -> WaitingTable | None:
+    """The table that this person sent in, while it waits."""
+    return WaitingTable.objects.filter(studio=studio, person=person, pk=pk).first() if pk.isdigit() else None
 
 
 def record_of(row: StoreProp) -> PropRecord:
@@ -151,14 +157,14 @@ def lens_in(studio: Studio, choice: str) -> tuple[Lens, str]:
     if row is None:
         raise NotInStores
     if row.longest_mm is None or not length:
-        return _lens(row), row.name
+        return core_lens(row), row.name
     try:
         focal = float(length)
     except ValueError:
         focal = 0.0
     if not row.focal_length_mm <= focal <= row.longest_mm:
         raise FieldError("lens", f"must be from {row.focal_length_mm:g} to {row.longest_mm:g} mm", length)
-    return replace(_lens(row), focal_length=focal, max_aperture=widest_aperture(row, focal)), f"{row.name} at {focal:g}"
+    return replace(core_lens(row), focal_length=focal, max_aperture=widest_aperture(row, focal)), f"{row.name} at {focal:g}"
 
 
 def widest_aperture(row: StoreLens, focal_mm: float) -> float:
@@ -176,10 +182,10 @@ def body_in(studio: Studio, pk: int) -> tuple[Sensor, str, Lens | None]:
         raise NotInStores
     own = row.own_lenses.first()
     sensor = Sensor(row.sensor_width_mm, row.sensor_height_mm, row.pixels_wide, row.pixels_high)
-    return sensor, row.name, _lens(own) if own else None
+    return sensor, row.name, core_lens(own) if own else None
 
 
-def _lens(row: StoreLens) -> Lens:
+def core_lens(row: StoreLens) -> Lens:
     measured = (
         MeasuredField(row.measured_distance_mm, row.measured_width_mm) if row.measured_distance_mm and row.measured_width_mm else None
     )

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
+from datetime import timedelta
 from typing import Any
 
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import F
+from django.utils import timezone
 
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.prop_table import PropRecord, slug
@@ -14,7 +17,7 @@ from tideflat.core.formats.scene_writer import prop_value
 from tideflat.core.shapes import extent_mm
 from tideflat.web.accounts.models import Studio
 
-from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreProp, StoresState, StoreSupport, StoreSurface
+from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreProp, StoresState, StoreSupport, StoreSurface, WaitingTable
 from .queries import record_of
 from .starter import BACKDROPS, BODIES, CARDS, LENSES, SUPPORTS, SURFACES, surface_colours
 from .starter_props import PROPS
@@ -116,6 +119,13 @@ def change_many(studio: Studio, pks: Sequence[int], field: str, value: Any) -> i
         row.stamp = stamp
     StoreProp.objects.bulk_update(rows, ["place", "lender", "return_on", "count", "tags", "cautions", "stamp"], batch_size=200)
     return len(rows)
+
+
+@transaction.atomic
+def keep_table(studio: Studio, person: User, raw: bytes) -> WaitingTable:
+    """Let a table wait for its person to decide; what waited a day is thrown away."""
+    WaitingTable.objects.filter(made_at__lt=timezone.now() - timedelta(days=1)).delete()
+    return WaitingTable.objects.create(studio=studio, person=person, data=raw)
 
 
 @transaction.atomic

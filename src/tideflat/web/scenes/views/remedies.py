@@ -14,8 +14,8 @@ from tideflat.core.findings.exchanges import Stores
 from tideflat.core.findings.finding import Finding, Remedy
 from tideflat.core.findings.remedies import remedy_for
 from tideflat.core.model import Scene as CoreScene
-from tideflat.web.bridge.drawing import frame_sheet, path_data, table_sheet
 from tideflat.web.bridge.sentences import no_remedy_words, remedy_words
+from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
 from tideflat.web.stores.pictures import SkinBook
 from tideflat.web.stores.queries import core_stores
 

@@ -9,6 +9,7 @@ from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.bridge.portrait import portrait_svg
 
 from ..models import StorePicture
+from ..pictures import worn_by
 from ..queries import NotInStores, prop_in
 
 
@@ -20,7 +21,7 @@ def prop_picture(request: StudioRequest, prop_id: int) -> HttpResponse:
         found = prop_in(request.membership.studio, prop_id)
     except NotInStores:
         raise Http404 from None
-    response = HttpResponse(portrait_svg(found.prop, inlined(request, found.prop)), content_type="image/svg+xml")
+    response = HttpResponse(portrait_svg(found.prop, worn_by(request.membership.studio, found.prop)), content_type="image/svg+xml")
     response["Cache-Control"] = "private, max-age=600"
     return response
 

@@ -129,13 +129,18 @@
       const all = [];
       thing.pieces.forEach((piece, i) => {
         if (!paths[i]) return;
-        paths[i].setAttribute("d", L.piecePath(piece, project[view], MASK[view], move));
+        const d = L.piecePath(piece, project[view], MASK[view], move);
+        paths[i].setAttribute("d", d);
+        if (piece[5] && d) {
+          const pattern = $(paths[i].getAttribute("fill").slice(5, -1)), matrix = L.skinMatrix(piece, project[view], move);
+          if (pattern && matrix) pattern.setAttribute("patternTransform", matrix);
+        }
       });
       const solid = view === "table" ? thing.foot.map((p) => project.table(move(p[0], p[1], thing.z))) : null;
       if (solid) all.push(...solid);
       else {
         thing.pieces.forEach((piece, i) => {
-          if (i < thing.pieces.length && paths[i] && paths[i].getAttribute("fill") !== "#000000") {
+          if (paths[i] && !piece[5] && paths[i].getAttribute("fill") !== "#000000") {
             for (const p of L.sampled(piece, move)) {
               const q = project.frame(p);
               if (q) all.push(q);

@@ -99,6 +99,21 @@
     return pathData(flat, piece[0] === 1);
   }
 
+  const UNITS = 64; // size of a picture in its pattern's own units
+
+  function skinMatrix(piece, project, move) {
+    // The affine map that lays a flat cell of a picture where its four corners are now; null when one is behind the lens.
+    const uv = piece[5], q = piece[4].map((p) => project(move(p[0], p[1], p[2])));
+    if (q.some((p) => !p)) return null;
+    const du = uv[2][0] - uv[0][0], dv = uv[2][1] - uv[0][1], out = [];
+    const a = [0, 1].map((k) => (q[3][k] - q[0][k] + q[2][k] - q[1][k]) / (2 * du));
+    const d = [0, 1].map((k) => (q[1][k] - q[0][k] + q[2][k] - q[3][k]) / (2 * dv));
+    const u = (uv[0][0] + uv[2][0]) / 2, v = (uv[0][1] + uv[2][1]) / 2;
+    for (const side of [a, d]) out.push(side[0] / UNITS, side[1] / UNITS);
+    for (const k of [0, 1]) out.push((q[0][k] + q[1][k] + q[2][k] + q[3][k]) / 4 - a[k] * u - d[k] * v);
+    return "matrix(" + out.map((n) => n.toPrecision(7)).join(" ") + ")";
+  }
+
   function nearest(first, second) {
     // [mm, point, point]: the shortest way between two outlines on the table.
     let best = [Infinity, null, null];
@@ -127,5 +142,5 @@
     return is;
   }
 
-  window.Lens = { sampled, toFrame, toTable, onPlane, hull, pathData, piecePath, nearest, inside };
+  window.Lens = { sampled, toFrame, toTable, onPlane, hull, pathData, piecePath, skinMatrix, nearest, inside };
 })();

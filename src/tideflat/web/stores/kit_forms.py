@@ -1,0 +1,208 @@
+"""What is asked of each thing of the kit that is no prop, and how it is read: one table of fields for each kind."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import models
+
+from tideflat.core.errors import FieldError
+from tideflat.core.model import FINISHES
+from tideflat.web.accounts.models import Studio
+from tideflat.web.ui.fields import Fields
+
+from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
+
+#: Diagonal of a 36 x 24 mm frame, by which equivalent focal lengths are reckoned (ISO 516 and common practice).
+FULL_DIAGONAL_MM = math.hypot(36, 24)
+_LARGEST_MM = 20_000.0
+
+
+@dataclass(frozen=True)
+class Asked:
+    """One field. kind: text, length, angle, number, whole, colour, yes, or choice. hint: what it is for, in plain words."""
+
+    name: str
+    words: str
+    kind: str = "length"
+    hint: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    is_needed: bool = True
+
+
+@dataclass(frozen=True)
+class Kind:
+    name: str
+    one: str
+    many: str
+    model: type[models.Model]
+    asked: tuple[Asked, ...]
+
+
+_FINISH = Asked("finish", "finish", "choice", choices=tuple((f, f) for f in FINISHES))
+KINDS: dict[str, Kind] = {
+    kind.name: kind
+    for kind in (
+        Kind("surface", "surface", "surfaces", StoreSurface, (
+            Asked("name", "called", "text"), Asked("width_mm", "wide, along its front"), Asked("depth_mm", "deep"),
+            Asked("main", "main colour", "colour"), Asked("second", "second colour", "colour"), _FINISH,
+            Asked("lines_direction", "grain runs at", "angle", "degrees from the front edge; 90 runs away from you", is_needed=False),
+            Asked("lines_pitch", "boards or courses every", hint="leave empty for stone, plaster, cloth", is_needed=False),
+            Asked("other_side_of", "the other side of", "side", is_needed=False), Asked("place", "kept in", "text", is_needed=False))),
+        Kind("backdrop", "backdrop", "backdrops", StoreBackdrop, (
+            Asked("name", "called", "text"), Asked("kind", "stands as", "choice", choices=(("upright", "an upright sheet"), ("sweep", "one sweep"))),
+            Asked("width_mm", "wide"), Asked("height_mm", "high"), Asked("colour", "colour", "colour"))),
+        Kind("card", "card", "cards", StoreCard, (
+            Asked("name", "called", "text"), Asked("kind", "is", "choice", choices=tuple(StoreCard.KINDS)),
+            Asked("width_mm", "wide"), Asked("height_mm", "high"), Asked("colour", "colour", "colour"))),
+        Kind("body", "camera body", "camera bodies", CameraBody, (
+            Asked("name", "called", "text"), Asked("sensor_width_mm", "sensor wide"), Asked("sensor_height_mm", "sensor high"),
+            Asked("pixels_wide", "pixels wide", "whole"), Asked("pixels_high", "pixels high", "whole"),
+            Asked("equivalent", "a phone's module: equivalent focal length", "number", "as the phone names it, such as 26; leave empty for a body that takes lenses", is_needed=False),
+            Asked("fixed_aperture", "a phone's module: its fixed aperture, f/", "number", is_needed=False),
+            Asked("phone_focus", "a phone's module: closest focus", is_needed=False))),
+        Kind("lens", "lens", "lenses", StoreLens, (
+            Asked("name", "called", "text"), Asked("focal_length_mm", "focal length, or a zoom's shortest", "number", "mm"),
+            Asked("longest_mm", "a zoom's longest", "number", "mm", is_needed=False), Asked("max_aperture", "widest aperture, f/", "number"),
+            Asked("max_aperture_long", "widest at a zoom's long end, f/", "number", is_needed=False),
+            Asked("min_aperture", "smallest aperture, f/", "number"),
+            Asked("min_focus_mm", "closest focus, from the sensor", hint="this or the next", is_needed=False),
+            Asked("max_magnification", "largest magnification", "number", "such as 1 or 0.25", is_needed=False),
+            Asked("pupil_ratio", "pupil ratio", "number", "exit over entrance pupil; 1 when you do not know", is_needed=False),
+            Asked("measured_distance_mm", "measured: from the sensor to a tape", hint="if you photographed a tape measure squarely", is_needed=False),
+            Asked("measured_width_mm", "measured: the frame's long side covered", is_needed=False))),
+        Kind("support", "support", "supports", StoreSupport, (
+            Asked("name", "called", "text"), Asked("kind", "is a", "choice", choices=tuple(StoreSupport.KINDS)),
+            Asked("lowest_mm", "lens at its lowest, above the floor"), Asked("highest_mm", "lens at its highest"),
+            Asked("inverts", "can look straight down", "yes", is_needed=False))),
+    )
+}  # fmt: skip
+
+
+def values_of(kind: Kind, row: models.Model | None) -> dict[str, Any]:
+    """What stands in the form for a row, or for a new one."""
+    if row is None:
+        return {"finish": "matte", "main": "#8b8f8c", "second": "#70746f", "colour": "#d8d5cd", "min_aperture": 22, "pupil_ratio": 1}
+    values = {a.name: getattr(row, a.name, None) for a in kind.asked}
+    if isinstance(row, StoreSurface):
+        lines = row.lines or {}
+        values |= {"main": row.colours[0]["hex"], "second": row.colours[1]["hex"] if len(row.colours) > 1 else row.colours[0]["hex"]}
+        values |= {"lines_direction": lines.get("direction"), "lines_pitch": lines.get("pitch"), "other_side_of": row.other_side_of_id}
+    if isinstance(row, CameraBody) and (own := row.own_lenses.first()) is not None:
+        values |= {
+            "equivalent": round(own.focal_length_mm * FULL_DIAGONAL_MM / _diagonal(row), 1),
+            "fixed_aperture": own.max_aperture,
+            "phone_focus": own.min_focus_mm,
+        }
+    return values
+
+
+def _diagonal(body: CameraBody) -> float:
+    return math.hypot(body.sensor_width_mm, body.sensor_height_mm)
+
+
+def read_values(kind: Kind, data: Mapping[str, str], unit: str) -> dict[str, Any]:
+    """The typed values by field; raises FieldError naming the field."""
+    fields = Fields(data, unit)
+    return {asked.name: _read(asked, fields) for asked in kind.asked}
+
+
+def _read(asked: Asked, fields: Fields) -> Any:
+    name = asked.name
+    if asked.kind == "yes":
+        return fields.has(name)
+    if not fields.has(name):
+        if asked.is_needed:
+            raise FieldError(asked.words, "must be written", show_got=False)
+        return "" if asked.kind == "text" else None
+    if asked.kind == "text":
+        return fields.text(name, 120)
+    if asked.kind == "choice":
+        return fields.choice(name, tuple(k for k, _ in asked.choices))
+    if asked.kind == "colour":
+        return _colour(asked, fields.text(name, 20))
+    if asked.kind in ("whole", "side"):
+        return _bounded(asked, fields.whole(name), 1, 10**9)
+    if asked.kind == "angle":
+        return _bounded(asked, fields.angle(name), -360, 360)
+    if asked.kind == "number":
+        return _bounded(asked, fields.number(name), 0.01, 2000)
+    return _bounded(asked, fields.length(name), 0.5, _LARGEST_MM)
+
+
+def _bounded(asked: Asked, value: float, low: float, high: float) -> float:
+    if not low <= value <= high:
+        raise FieldError(asked.words, f"must be from {low:g} to {high:g}", value)
+    return value
+
+
+def _colour(asked: Asked, text: str) -> str:
+    text = text.lower()
+    if len(text) != 7 or text[0] != "#" or any(c not in "0123456789abcdef" for c in text[1:]):
+        raise FieldError(asked.words, "must be a colour such as #c4621a", text)
+    return text
+
+
+def keep_item(studio: Studio, kind: Kind, row: Any, values: dict[str, Any]) -> Any:
+    """A new row of the kind, or ``row`` changed. Raises FieldError where values contradict each other. Inside the caller's transaction."""
+    row = row or kind.model(studio=studio)  # type: ignore[call-arg]
+    match kind.name:
+        case "surface":
+            _surface(studio, row, values)
+        case "body":
+            return _body(studio, row, values)
+        case "lens":
+            _checked_lens(values)
+    if kind.name == "support" and values["highest_mm"] <= values["lowest_mm"]:
+        raise FieldError("lens at its highest", "must be above its lowest", values["highest_mm"])
+    for name, value in values.items():
+        setattr(row, name, value)
+    row.save()
+    return row
+
+
+def _surface(studio: Studio, row: StoreSurface, values: dict[str, Any]) -> None:
+    main, second = values.pop("main"), values.pop("second")
+    row.colours = [{"hex": main, "share": 0.7}, {"hex": second, "share": 0.3}] if second != main else [{"hex": main, "share": 1}]
+    direction, pitch = values.pop("lines_direction"), values.pop("lines_pitch")
+    row.lines = {"direction": direction or 0, "pitch": pitch} if pitch else None
+    other = values.pop("other_side_of")
+    found = StoreSurface.objects.filter(studio=studio, pk=other).exclude(pk=row.pk).first() if other else None
+    if other and (found is None or StoreSurface.objects.filter(other_side_of=found).exclude(pk=row.pk).exists() or found.other_side_of_id):
+        raise FieldError("the other side of", "must be a surface of yours whose other side is not known yet", show_got=False)
+    row.other_side_of = found
+
+
+def _checked_lens(values: dict[str, Any]) -> None:
+    if values["longest_mm"] is not None and values["longest_mm"] <= values["focal_length_mm"]:
+        raise FieldError("a zoom's longest", "must be longer than its shortest", values["longest_mm"])
+    if values["min_aperture"] < values["max_aperture"]:
+        raise FieldError("smallest aperture, f/", "must be a larger number than the widest", values["min_aperture"])
+    if values["min_focus_mm"] is None and values["max_magnification"] is None:
+        raise FieldError("closest focus, from the sensor", "must be written, or the largest magnification", show_got=False)
+    if (values["measured_distance_mm"] is None) != (values["measured_width_mm"] is None):
+        raise FieldError("measured", "must have both the distance and the width, or neither", show_got=False)
+    values["pupil_ratio"] = values["pupil_ratio"] or 1.0
+
+
+def _body(studio: Studio, row: CameraBody, values: dict[str, Any]) -> CameraBody:
+    """A phone's module brings a lens of its own: f = equivalent x its diagonal / the diagonal of 36 x 24 mm."""
+    equivalent, aperture, focus = (values.pop(k) for k in ("equivalent", "fixed_aperture", "phone_focus"))
+    if (equivalent is None) != (aperture is None):
+        raise FieldError("a phone's module", "must have both its equivalent focal length and its aperture, or neither", show_got=False)
+    for name, value in values.items():
+        setattr(row, name, value)
+    row.is_phone = equivalent is not None
+    row.save()
+    if equivalent is None:
+        row.own_lenses.all().delete()
+        return row
+    focal = round(equivalent * _diagonal(row) / FULL_DIAGONAL_MM, 3)
+    StoreLens.objects.update_or_create(
+        studio=studio, fixed_on=row,
+        defaults={"name": f"lens of {row.name}"[:120], "focal_length_mm": focal, "max_aperture": aperture, "min_aperture": aperture, "min_focus_mm": focus or 100.0},
+    )  # fmt: skip
+    return row

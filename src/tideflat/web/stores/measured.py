@@ -1,0 +1,233 @@
+"""A photograph measured: what a person sees of it, what stays until they keep it, and the prop that it becomes."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from importlib.resources import files
+from typing import Any
+
+import numpy as np
+import shapely
+from django.db import transaction
+
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.photograph import Photograph, read_photograph
+from tideflat.core.formats.prop_table import PropRecord, slug
+from tideflat.core.formats.scene_reader import prop_from_value
+from tideflat.core.model import Prop, Surface
+from tideflat.web.accounts.models import Studio
+
+from .models import StorePicture, StoreProp, StoreSurface
+from .pictures import PHOTO_PX, SKIN_PX, keep_picture, sweep_passing
+from .services import keep_prop
+
+EXAMPLES: dict[str, str] = {
+    "board": "a serving board, lying beside the sheet",
+    "jar": "a jar, 96 mm high, standing beside the sheet",
+    "linen": "a linen cloth under the sheet",
+}
+#: Heights of the examples, mm.
+EXAMPLE_HEIGHTS = {"board": 0.0, "jar": 96.0, "linen": 0.0}
+#: What a measured thing can become.
+KINDS: dict[str, str] = {
+    "outline": "its own outline",
+    "round": "round, straight-sided",
+    "dish": "a plate or bowl",
+    "square": "square-cornered",
+    "cloth": "a cloth, folded flat",
+}
+#: Nothing is thinner than this, mm.
+THINNEST_MM = 2.0
+#: Handles of an outline that a person moves: no more than so many.
+_HANDLES = 36
+
+
+@dataclass(frozen=True)
+class Shown:
+    """The kept photograph and what was found in it. corners, traced: shares of its width and height; pixels: its size."""
+
+    key: str
+    pixels: tuple[int, int]
+    corners: list[list[float]]
+    traced: list[list[float]]
+    found: Any | None = None
+    skin_key: str = ""
+
+
+def example(name: str) -> bytes:
+    return files("tideflat.web.stores").joinpath("examples", f"{name}.jpg").read_bytes()
+
+
+def example_photograph_of(name: str) -> Photograph:
+    if name not in EXAMPLES:
+        raise FieldError("example", "must be one of " + ", ".join(EXAMPLES), name)
+    return read_photograph(example(name), "example")
+
+
+def kept_photograph(studio: Studio, key: str, focal_35mm: float | None) -> Photograph:
+    """The photograph that was sent in before. Raises FieldError when it is no longer there."""
+    row = StorePicture.objects.filter(studio=studio, key=key).first()
+    if row is None:
+        raise FieldError("photograph", "must be sent again; it was kept for a day only", show_got=False)
+    return Photograph(read_photograph(bytes(row.data)).rgb, focal_35mm)
+
+
+def measured(
+    studio: Studio,
+    photograph: Photograph,
+    sheet: str,
+    height_mm: float,
+    corners: list[list[float]] | None,
+    traced: list[list[float]] | None,
+) -> Shown:
+    """Measure, and keep the photograph and the cut-out until tomorrow. Raises FieldError as the core does."""
+    from tideflat.core.vision.measure import measure  # OpenCV: only when a photograph comes in
+
+    size = np.array([photograph.rgb.shape[1], photograph.rgb.shape[0]], dtype=float)
+    given = [None if v is None else np.array(v) * size for v in (corners, traced)]
+    found = measure(photograph, sheet, height_mm, *given)
+    sweep_passing()
+    row = keep_picture(studio, photograph.rgb, PHOTO_PX, is_passing=True)
+    skin = keep_picture(studio, found.skin, SKIN_PX, is_passing=True)
+    ring = _few(found.traced / size, float(size[0] / size[1]))
+    return Shown(row.key, (row.width_px, row.height_px), (found.corners / size).round(5).tolist(), ring.round(5).tolist(), found, skin.key)
+
+
+def unmeasured(studio: Studio, photograph: Photograph) -> Shown:
+    """The photograph with four corners to be put on the sheet by hand."""
+    row = keep_picture(studio, photograph.rgb, PHOTO_PX, is_passing=True)
+    return Shown(row.key, (row.width_px, row.height_px), [[0.3, 0.3], [0.7, 0.3], [0.7, 0.7], [0.3, 0.7]], [])
+
+
+def _few(ring: np.ndarray, aspect: float) -> np.ndarray:
+    """The outline with few enough corners to be moved by hand."""
+    outline = shapely.Polygon(ring * [aspect, 1.0])
+    for tolerance in (0.0008, 0.0015, 0.003, 0.006, 0.012):
+        few = np.array(shapely.simplify(outline, tolerance).exterior.coords)[:-1]
+        if len(few) <= _HANDLES:
+            break
+    return np.asarray(few / [aspect, 1.0])
+
+
+def guessed_kind(outline_mm: np.ndarray, height_mm: float) -> str:
+    """What the outline looks like: by how much of its circle or its rectangle it fills."""
+    outline = shapely.Polygon(outline_mm)
+    low, high = outline_mm.min(axis=0), outline_mm.max(axis=0)
+    wide, deep = high - low
+    roundness = 4 * np.pi * outline.area / outline.length**2
+    if min(wide, deep) / max(wide, deep) > 0.94 and roundness > 0.94:
+        return "round" if height_mm > 0.25 * wide else "dish" if height_mm > 0 else "round"
+    return "square" if outline.area > 0.96 * wide * deep else "outline"
+
+
+def shape_for(kind: str, outline_mm: list[list[float]], height_mm: float) -> dict[str, Any]:
+    """The shape, as scene documents write it, of what was measured. Raises FieldError for an unknown kind."""
+    points = np.array(outline_mm, dtype=float)
+    if points.ndim != 2 or points.shape[1] != 2 or len(points) < 3 or len(points) > 400:
+        raise FieldError("outline", "must be corners as they were measured", show_got=False)
+    wide, deep = (round(float(v), 1) for v in points.max(axis=0) - points.min(axis=0))
+    high = max(THINNEST_MM, height_mm)
+    across = round((wide + deep) / 2, 1)
+    match kind:
+        case "round":
+            return {"kind": "cylinder", "diameter": across, "height": high}
+        case "dish":
+            return {"kind": "bowl", "diameter": across, "base_diameter": round(across * 0.6, 1), "height": high}
+        case "square":
+            return {"kind": "box", "width": wide, "depth": deep, "height": high}
+        case "cloth":
+            return {"kind": "cloth", "width": wide, "depth": deep, "thickness": max(1.0, min(high, 20.0))}
+        case "outline":
+            return {"kind": "outline", "points": points.round(1).tolist(), "height": high}
+    raise FieldError("kind", "must be one of " + ", ".join(KINDS), kind)
+
+
+@transaction.atomic
+def keep_measured_prop(studio: Studio, values: dict[str, Any]) -> StoreProp:
+    """A new prop out of what was measured, wearing its cut-out. values: name, kind, outline, height_mm, colours, skin, finish, count, place, sheet."""
+    prop = _prop(values)
+    StorePicture.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
+    source = f"measured from a photograph beside {'A4' if values['sheet'] == 'a4' else 'Letter'}"
+    return keep_prop(studio, PropRecord(prop, "support", values["count"], values["place"], size_source=source))
+
+
+def _prop(values: dict[str, Any]) -> Prop:
+    shape = shape_for(values["kind"], values["outline"], values["height_mm"])
+    return prop_from_value(
+        {
+            "id": slug(values["name"]) or "measured",
+            "name": values["name"],
+            "shape": shape,
+            "colours": values["colours"],
+            "finish": values["finish"],
+            "texture": "smooth",
+            "skins": [{"picture": values["skin"], "face": "top"}],
+        }
+    )
+
+
+@dataclass(frozen=True)
+class ShownTile:
+    """A tile of a surface, kept until tomorrow."""
+
+    key: str
+    width_mm: float
+    depth_mm: float
+    colours: tuple[tuple[str, float], ...]
+
+
+def tiled(studio: Studio, photograph: Photograph, sheet: str) -> ShownTile:
+    """The surface beside the sheet as a tile. Raises FieldError as the core does."""
+    from tideflat.core.vision.tiling import tile_beside_sheet
+
+    tile = tile_beside_sheet(photograph, sheet)
+    sweep_passing()
+    row = keep_picture(studio, tile.rgb, SKIN_PX, is_passing=True)
+    return ShownTile(row.key, round(tile.width_mm, 1), round(tile.depth_mm, 1), tile.colours)
+
+
+@transaction.atomic
+def keep_tile(studio: Studio, values: dict[str, Any]) -> StoreSurface | StoreProp:
+    """A new surface, or a cloth, that wears the tile. values: name, kind (surface or cloth), width_mm, depth_mm, skin, tile_width, tile_depth, colours."""
+    skin = {"picture": values["skin"], "face": "tile", "width": values["tile_width"], "depth": values["tile_depth"]}
+    StorePicture.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
+    if values["kind"] == "cloth":
+        shape = {"kind": "cloth", "width": values["width_mm"], "depth": values["depth_mm"], "thickness": 1.5}
+        prop = prop_from_value(
+            {
+                "id": slug(values["name"]) or "cloth",
+                "name": values["name"],
+                "shape": shape,
+                "colours": values["colours"],
+                "texture": "woven",
+                "skins": [skin],
+            }
+        )
+        return keep_prop(studio, PropRecord(prop, "cloth", size_source="measured from a photograph"))
+    checked = _surface(values, skin)
+    return StoreSurface.objects.create(
+        studio=studio, name=checked.name, width_mm=checked.width, depth_mm=checked.depth, colours=values["colours"], lines=None, skin=skin
+    )
+
+
+def _surface(values: dict[str, Any], skin: dict[str, Any]) -> Surface:
+    from tideflat.core.formats.scene_reader import surface_from_value
+
+    return surface_from_value(
+        {"name": values["name"], "width": values["width_mm"], "depth": values["depth_mm"], "colours": values["colours"], "skin": skin}
+    )
+
+
+def points_from(text: str) -> list[list[float]] | None:
+    """Corners as the page sends them, JSON pairs of shares from 0 to 1; None when empty. Raises FieldError."""
+    if not text.strip():
+        return None
+    try:
+        value = json.loads(text)
+        points = [[float(x), float(y)] for x, y in value]
+    except (ValueError, TypeError, RecursionError):
+        raise FieldError("corners", "must be pairs of numbers", show_got=False) from None
+    if not 3 <= len(points) <= 400 or not all(-0.5 <= v <= 1.5 for p in points for v in p):
+        raise FieldError("corners", "must be 3 to 400 places in the picture", show_got=False)
+    return points

@@ -1,0 +1,128 @@
+"""The kit: surfaces, backdrops, cards, cameras, lenses, supports; what they can do, and one form for each."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST, require_safe
+
+from tideflat.core.errors import FieldError
+from tideflat.core.units import format_length
+from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
+from tideflat.web.accounts.models import Studio
+from tideflat.web.bridge.sentences import error_words
+from tideflat.web.ui.templatetags.measures import typed
+
+from ..kit_facts import SET_MM, closest, equivalent, reach, surface_gaps
+from ..kit_forms import KINDS, Asked, Kind, keep_item, read_values, values_of
+from ..models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
+
+
+@member_required
+@require_safe
+def kit(request: StudioRequest) -> HttpResponse:
+    """Everything in the stores that is no prop."""
+    studio, unit = request.membership.studio, request.preference.unit
+    surfaces = list(StoreSurface.objects.filter(studio=studio).select_related("other_side"))
+    supports = list(StoreSupport.objects.filter(studio=studio))
+    bodies = list(CameraBody.objects.filter(studio=studio).prefetch_related("own_lenses"))
+    body = next((b for b in bodies if not b.is_phone), None)
+    context = {
+        "surfaces": [s for s in surfaces if s.other_side_of_id is None],
+        "surface_gaps": surface_gaps(surfaces),
+        "backdrops": StoreBackdrop.objects.filter(studio=studio),
+        "cards": StoreCard.objects.filter(studio=studio),
+        "bodies": [_body(b) for b in bodies],
+        "lenses": [_lens(row, body, supports, unit) for row in StoreLens.objects.filter(studio=studio, fixed_on=None)],
+        "compared_on": body,
+        "set": " × ".join(format_length(v, unit) for v in SET_MM),
+        "supports": supports,
+        "unit": unit,
+    }
+    return render(request, "stores/kit.html", context)
+
+
+def _body(row: CameraBody) -> dict[str, Any]:
+    own = row.own_lenses.first()
+    full = row.sensor_width_mm, row.sensor_height_mm
+    return {
+        "row": row,
+        "own": own,
+        "equivalent": equivalent(own.focal_length_mm, row) if own else 0,
+        "factor": equivalent(1.0, row),
+        "megapixels": row.pixels_wide * row.pixels_high / 1e6,
+        "pixel_um": 1000 * max(full) / max(row.pixels_wide, row.pixels_high),
+    }
+
+
+def _lens(row: StoreLens, body: CameraBody | None, supports: list[StoreSupport], unit: str) -> dict[str, Any]:
+    near = closest(row)
+    return {"row": row, "reach": reach(row.focal_length_mm, body, supports), "closest": format_length(near, unit) if near else ""}
+
+
+@member_required
+def kit_item(request: StudioRequest, kind: str, item_id: int = 0) -> HttpResponse:
+    """One thing's form; POST keeps it."""
+    if kind not in KINDS:
+        raise Http404
+    found, row = KINDS[kind], _row(request.membership.studio, KINDS[kind], item_id)
+    if request.method == "POST":
+        return _keep(request, found, row)
+    return _form(request, found, row, values_of(found, row))
+
+
+def _row(studio: Studio, kind: Kind, item_id: int) -> Any:
+    if not item_id:
+        return None
+    row = kind.model._default_manager.filter(studio=studio, pk=item_id).first()
+    if row is None or (isinstance(row, StoreLens) and row.fixed_on_id):
+        raise Http404
+    return row
+
+
+@stylist_required
+def _keep(request: StudioRequest, kind: Kind, row: Any) -> HttpResponse:
+    try:
+        values = read_values(kind, request.POST.dict(), request.preference.unit)
+        with transaction.atomic():
+            kept = keep_item(request.membership.studio, kind, row, values)
+    except FieldError as error:
+        return _form(request, kind, row, request.POST.dict(), error_words(error))
+    messages.success(request, f"{kept.name} is kept.")
+    return redirect("kit")
+
+
+def _form(request: StudioRequest, kind: Kind, row: Any, values: dict[str, Any], fault: str = "") -> HttpResponse:
+    unit = request.preference.unit
+    fields = [_drawn(asked, values.get(asked.name), unit, is_typed=bool(fault)) for asked in kind.asked]
+    sides = StoreSurface.objects.filter(studio=request.membership.studio).exclude(pk=row.pk if row else 0) if kind.name == "surface" else []
+    context = {"kind": kind, "row": row, "fields": fields, "fault": fault, "unit": unit, "sides": sides}
+    return render(request, "stores/kit_item.html", context, status=400 if fault else 200)
+
+
+def _drawn(asked: Asked, value: Any, unit: str, *, is_typed: bool) -> dict[str, Any]:
+    """A field as the form shows it; what was typed comes back as it was typed."""
+    if value is None or value == "":
+        text = ""
+    elif is_typed or asked.kind not in ("length", "number", "angle"):
+        text = str(value)
+    else:
+        text = typed(value, unit) if asked.kind == "length" else f"{value:g}"
+    return {"asked": asked, "text": text, "unit": unit if asked.kind == "length" else "°" if asked.kind == "angle" else ""}
+
+
+@stylist_required
+@require_POST
+def remove_kit_item(request: StudioRequest, kind: str, item_id: int) -> HttpResponse:
+    """Out of the stores. Scenes keep their own copies."""
+    row = _row(request.membership.studio, KINDS[kind], item_id) if kind in KINDS else None
+    if row is None:
+        raise Http404
+    name = row.name
+    row.delete()
+    messages.success(request, f"{name} is out of the stores. Scenes keep their own copies.")
+    return redirect("kit")

@@ -1,0 +1,203 @@
+"""Measure a thing from a photograph beside a sheet: send it, look, move what was found, keep."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.photograph import Photograph
+from tideflat.core.formats.prop_table import slug
+from tideflat.core.formats.scene_reader import prop_from_value
+from tideflat.core.model import FINISHES
+from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
+from tideflat.web.accounts.throttle import too_many
+from tideflat.web.bridge.printed_sheet import printed_sheet_svg
+from tideflat.web.bridge.sentences import error_words
+from tideflat.web.ui.fields import Fields
+
+from ..balance import on_surfaces
+from ..measured import (
+    EXAMPLE_HEIGHTS,
+    EXAMPLES,
+    KINDS,
+    Shown,
+    example,
+    example_photograph_of,
+    guessed_kind,
+    keep_measured_prop,
+    keep_tile,
+    kept_photograph,
+    measured,
+    points_from,
+    shape_for,
+    tiled,
+    unmeasured,
+)
+from ..models import StoreProp
+from ..pictures import photograph_from
+from ..queries import core_stores
+
+SHEETS = {"a4": "A4", "letter": "Letter"}
+WHATS = ("prop", "cloth", "surface")
+PHOTOGRAPHS_A_MINUTE = 30
+
+
+@stylist_required
+def measure_page(request: StudioRequest) -> HttpResponse:
+    """The form; with a photograph, what was found in it; without a sheet found, the photograph and the way by hand."""
+    if request.method != "POST":
+        return _form(request)
+    if too_many("measure", str(request.user.pk), PHOTOGRAPHS_A_MINUTE, 60):
+        return _form(request, "Too many photographs in a minute. Wait a little, then try again.", 429)
+    fields = Fields(request.POST, request.preference.unit)
+    try:
+        photograph = _photograph(request)
+    except FieldError as error:
+        return _form(request, error_words(error), 400)
+    try:
+        what, sheet = fields.choice("what", WHATS), fields.choice("sheet", tuple(SHEETS))
+        if what != "prop":
+            return _tile(request, photograph, what, sheet)
+        height = fields.length("height") if fields.has("height") else 0.0
+        corners, traced = points_from(request.POST.get("corners", "")), points_from(request.POST.get("traced", ""))
+        found = measured(request.membership.studio, photograph, sheet, height, corners, traced)
+    except FieldError as error:
+        if request.POST.get("what") != "prop":
+            return _form(request, error_words(error), 400)
+        shown = unmeasured(request.membership.studio, photograph)
+        return _result(request, shown, photograph, error_words(error), 422)
+    return _result(request, found, photograph, "", 200, height)
+
+
+def _photograph(request: StudioRequest) -> Photograph:
+    if request.POST.get("example"):
+        return example_photograph_of(request.POST["example"])
+    if request.POST.get("photo"):
+        focal = request.POST.get("focal", "")
+        return kept_photograph(
+            request.membership.studio, request.POST["photo"][:40], float(focal) if focal.replace(".", "", 1).isdigit() else None
+        )
+    return photograph_from(request.FILES.get("photograph"))
+
+
+def _form(request: StudioRequest, fault: str = "", status: int = 200) -> HttpResponse:
+    typed = {k: request.POST.get(k, d) for k, d in (("what", "prop"), ("sheet", "a4"), ("height", ""))}
+    context = {
+        "examples": [(k, w, EXAMPLE_HEIGHTS[k]) for k, w in EXAMPLES.items()],
+        "sheets": SHEETS,
+        "fault": fault,
+        "typed": typed,
+        "unit": request.preference.unit,
+    }
+    return render(request, "stores/measure.html", context, status=status)
+
+
+def _result(request: StudioRequest, shown: Shown, photograph: Photograph, fault: str, status: int, height: float = 0.0) -> HttpResponse:
+    unit = request.preference.unit
+    context: dict[str, Any] = {
+        "shown": shown,
+        "fault": fault,
+        "unit": unit,
+        "sheets": SHEETS,
+        "corners": json.dumps(shown.corners),
+        "traced": json.dumps(shown.traced),
+        "typed": {k: request.POST.get(k, d) for k, d in (("sheet", "a4"), ("height", ""))},
+        "focal": photograph.focal_35mm or "",
+    }
+    if shown.found is not None:
+        found = shown.found
+        outline = found.outline_mm.round(1).tolist()
+        colours = [{"hex": h, "share": round(s, 3)} for h, s in found.colours]
+        kind = guessed_kind(found.outline_mm, height)
+        prop = prop_from_value({"id": "m", "name": "it", "shape": shape_for("outline", outline, height), "colours": colours})
+        context |= {
+            "found": found,
+            "outline": json.dumps(outline),
+            "colours": json.dumps(colours),
+            "height_mm": height,
+            "kinds": [(k, words, k == kind) for k, words in KINDS.items()],
+            "finishes": FINISHES,
+            "surfaces": on_surfaces(prop, core_stores(request.membership.studio).surfaces),
+        }
+    return render(request, "stores/measured.html", context, status=status)
+
+
+def _tile(request: StudioRequest, photograph: Photograph, what: str, sheet: str) -> HttpResponse:
+    tile = tiled(request.membership.studio, photograph, sheet)
+    context = {
+        "tile": tile,
+        "what": what,
+        "unit": request.preference.unit,
+        "colours": json.dumps([{"hex": h, "share": round(s, 3)} for h, s in tile.colours]),
+    }
+    return render(request, "stores/tile.html", context)
+
+
+@stylist_required
+@require_POST
+def keep_measured(request: StudioRequest) -> HttpResponse:
+    """What was measured becomes a prop, a cloth or a surface of the stores."""
+    fields = Fields(request.POST, request.preference.unit)
+    studio = request.membership.studio
+    try:
+        values: dict[str, Any] = {
+            "name": fields.text("name", 120) or "something measured",
+            "skin": fields.text("skin", 40),
+            "colours": json.loads(fields.text("colours")),
+        }
+        if not studio.pictures.filter(key=values["skin"]).exists():
+            raise FieldError("photograph", "must be sent again; it was kept for a day only", show_got=False)
+        if request.POST.get("what") in ("cloth", "surface"):
+            sizes = {
+                "width_mm": fields.length("width"),
+                "depth_mm": fields.length("depth"),
+                "tile_width": fields.mm("tile_width"),
+                "tile_depth": fields.mm("tile_depth"),
+            }
+            kept: Any = keep_tile(studio, {**values, **sizes, "kind": request.POST["what"]})
+        else:
+            values |= {
+                "kind": fields.choice("kind", tuple(KINDS)),
+                "outline": json.loads(fields.text("outline", 20_000)),
+                "height_mm": fields.mm("height_mm"),
+                "sheet": fields.choice("sheet", tuple(SHEETS)),
+            }
+            values |= {
+                "finish": fields.choice("finish", FINISHES),
+                "count": max(1, fields.whole("count")),
+                "place": fields.text("place", 120),
+            }
+            kept = keep_measured_prop(studio, values)
+    except (FieldError, ValueError) as error:
+        messages.error(
+            request, error_words(error) if isinstance(error, FieldError) else "That was not what was measured. Measure it once more."
+        )
+        return redirect("measure")
+    messages.success(request, f"{kept.name} is in the stores, wearing its photograph.")
+    return redirect("prop_page", prop_id=kept.pk) if isinstance(kept, StoreProp) else redirect("kit")
+
+
+@member_required
+@require_GET
+def printable_sheet(request: StudioRequest, kind: str) -> HttpResponse:
+    """A sheet to print: white, its true size, with a ruler to check the printer by."""
+    if kind not in SHEETS:
+        raise Http404
+    response = HttpResponse(printed_sheet_svg(kind), content_type="image/svg+xml")
+    response["Content-Disposition"] = f'attachment; filename="{slug(SHEETS[kind])}-to-measure-by.svg"'
+    return response
+
+
+@member_required
+@require_GET
+def example_photograph(request: StudioRequest, name: str) -> HttpResponse:
+    """One of the drawn photographs that ship, to try measuring with."""
+    if name not in EXAMPLES:
+        raise Http404
+    return HttpResponse(example(name), content_type="image/jpeg")

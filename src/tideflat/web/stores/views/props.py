@@ -1,0 +1,282 @@
+"""Props: find them, see one, write one down, change many."""
+
+from __future__ import annotations
+
+from typing import Any
+from urllib.parse import urlencode
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_POST, require_safe
+
+from tideflat.core.errors import FieldError
+from tideflat.core.facts.cautions import CAUTIONS
+from tideflat.core.formats.prop_table import COLUMNS, NEEDED, Fault, PropRecord, Table, cells_of, records
+from tideflat.core.model import FINISHES, ROLES
+from tideflat.core.shapes import SHAPES
+from tideflat.core.units import parse_length_mm
+from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
+from tideflat.web.bridge.portrait import portrait_field_mm
+from tideflat.web.bridge.sentences import error_words
+
+from ..balance import balance_of, going_back, on_surfaces
+from ..catalogue import catalogue_of, tags_in_use
+from ..finding import Wish, find
+from ..models import StoreProp
+from ..queries import NotInStores, core_stores, prop_row, props_by_pk, record_of
+from ..services import BULK, change_many, fill_with_starters, keep_prop, remove_props
+
+#: Props on a page.
+PAGE = 60
+#: Width of a picture that fills its own frame, pixels; and the scale of those drawn to one scale, pixels for a millimetre.
+_OWN_PX, _ONE_SCALE, _WIDEST_PX = 150, 0.3, 330
+#: A scale bar is one of these, mm.
+_BARS = (10, 20, 50, 100, 200, 500)
+#: Words for the fields that can be changed for many at once.
+BULK_WORDS = {
+    "place": "are kept in",
+    "lender": "are lent by",
+    "return_on": "go back on",
+    "count": "are so many each",
+    "add_tag": "get the tag",
+    "drop_tag": "lose the tag",
+    "add_caution": "get the caution",
+}
+_ARTICLES = {"cylinder": "round, straight-sided", "bowl": "a bowl or plate", "bottle": "a bottle", "cone": "round, tapering", "sphere": "a ball",
+             "ellipse": "oval", "box": "square-cornered", "rod": "long and thin", "outline": "an outline of its own", "cloth": "a cloth",
+             "scatter": "strewn pieces"}  # fmt: skip
+
+
+@member_required
+@require_safe
+def stores(request: StudioRequest) -> HttpResponse:
+    """Everything that is found, with what the stores are like as a whole."""
+    catalogue = catalogue_of(request.membership.studio)
+    wish, fault = _wish(request)
+    found = find(catalogue, wish)
+    start = max(0, _whole(request.GET.get("from", "0")))
+    rows = found.rows[start : start + PAGE]
+    one_scale = request.GET.get("scale") == "one"
+    props = props_by_pk(request.membership.studio, [int(catalogue.pk[i]) for i in rows])
+    reasons = {int(catalogue.pk[i]): found.reasons.get(int(i), "") for i in rows}
+    asked = {k: v for k, v in request.GET.items() if v and k != "from"}
+    context = {
+        "shown": [_shown(row, reasons.get(row.pk, ""), one_scale) for row in props],
+        "found_count": len(found.rows),
+        "all_count": len(catalogue),
+        "fault": fault,
+        "wish": {**{k: request.GET.get(k, "") for k in ("q", "tag", "kind", "finish", "least", "most", "colour")}, "scale": one_scale},
+        "tags": tags_in_use(catalogue),
+        "shapes": [(k, _ARTICLES[k]) for k in SHAPES],
+        "finishes": FINISHES,
+        "bulk": [(k, BULK_WORDS[k]) for k in BULK],
+        "next": f"?{urlencode({**asked, 'from': start + PAGE})}" if start + PAGE < len(found.rows) else "",
+        "unit": request.preference.unit,
+    }
+    if request.htmx:  # type: ignore[attr-defined]
+        return render(request, "stores/fragments/found.html", context)
+    context |= {"balance": balance_of(catalogue), "going_back": going_back(request.membership.studio, timezone.localdate())}
+    return render(request, "stores/stores.html", context)
+
+
+def _wish(request: StudioRequest) -> tuple[Wish, str]:
+    """What is asked for, and the fault of what could not be read (which is then not asked for)."""
+    data = request.GET
+    fault = ""
+    sizes: dict[str, float | None] = {"least": None, "most": None}
+    for name in sizes:
+        text = data.get(name, "").strip()
+        if text:
+            try:
+                sizes[name] = parse_length_mm(text, request.preference.unit)
+            except FieldError as error:
+                fault = error_words(FieldError({"least": "shortest", "most": "longest"}[name], error.rule, text))
+    colour = data.get("colour", "").strip().lower()
+    if colour and not _is_hex(colour):
+        colour, fault = "", "The colour must be written as #c4621a."
+    wish = Wish(
+        text=data.get("q", "")[:80],
+        tag=data.get("tag", "")[:120],
+        kind=data.get("kind", "")[:20],
+        finish=data.get("finish", "")[:20],
+        least_mm=sizes["least"],
+        most_mm=sizes["most"],
+        colour=colour if data.get("near", "yes") != "no" else "",
+    )
+    return wish, fault
+
+
+def _is_hex(text: str) -> bool:
+    return len(text) == 7 and text[0] == "#" and all(c in "0123456789abcdef" for c in text[1:])
+
+
+def _whole(text: str) -> int:
+    return int(text) if text.isdigit() and len(text) < 8 else 0
+
+
+def _shown(row: StoreProp, reason: str, one_scale: bool) -> dict[str, Any]:
+    """A prop as it stands in the list: its picture's size in pixels, and a bar that says its scale."""
+    field = portrait_field_mm(record_of(row).prop.shape)
+    wide = min(_WIDEST_PX, max(24.0, field * _ONE_SCALE)) if one_scale else float(_OWN_PX)
+    bar = max((b for b in _BARS if b <= field * 0.45), default=_BARS[0])
+    return {
+        "row": row,
+        "reason": reason,
+        "width": round(wide),
+        "height": round(wide * 0.75),
+        "bar_mm": bar,
+        "bar_px": round(bar * wide / field, 1),
+        "is_to_scale": not one_scale or abs(wide - field * _ONE_SCALE) < 0.5,
+    }
+
+
+@stylist_required
+@require_POST
+def fill(request: StudioRequest) -> HttpResponse:
+    """The starter store into this studio; what is there already stays."""
+    before = len(catalogue_of(request.membership.studio))
+    fill_with_starters(request.membership.studio)
+    added = len(catalogue_of(request.membership.studio)) - before
+    messages.success(
+        request, f"{added} made-up props are in your stores, with sizes that are typical, from memory. Change or remove any of them."
+    )
+    return redirect("stores")
+
+
+@stylist_required
+@require_POST
+def bulk(request: StudioRequest) -> HttpResponse:
+    """The same change on every prop that is ticked."""
+    pks = [int(pk) for pk in request.POST.getlist("prop") if pk.isdigit()]
+    field = request.POST.get("field", "")
+    back = request.POST.get("back", "")
+    if not pks:
+        messages.error(request, "Tick the things first, then say what changes.")
+        return redirect("stores")
+    if field == "remove":
+        count = remove_props(request.membership.studio, pks)
+        messages.success(request, f"{count} taken out of the stores. Scenes keep their own copies.")
+        return redirect("stores")
+    try:
+        count = change_many(request.membership.studio, pks, field, _bulk_value(field, request.POST.get("value", "").strip()))
+    except FieldError as error:
+        messages.error(request, error_words(error))
+        return redirect("stores")
+    messages.success(request, f"{count} changed: they {BULK_WORDS[field]} {request.POST.get('value', '').strip()}.")
+    return redirect(f"{request.path_info.removesuffix('bulk/')}{back}" if back.startswith("?") and len(back) < 500 else "stores")
+
+
+def _bulk_value(field: str, text: str) -> Any:
+    """The typed value, read as one cell of a table would be. Raises FieldError."""
+    column = {"add_tag": "tags", "drop_tag": "tags", "add_caution": "cautions"}.get(field, field)
+    if field not in BULK:
+        raise FieldError("field", "must be one of those offered", field)
+    if not text and field in ("add_tag", "drop_tag", "add_caution", "count"):
+        raise FieldError(column, "must be written", show_got=False)
+    sample = {"name": "x", "shape": "sphere", "diameter": "10", column: text}
+    kept = records(Table(tuple(sample), ((1, tuple(sample.values())),)), tuple(sample))
+    if kept.faults:
+        raise FieldError(column, f"must be right: {kept.faults[0].cure}", text)
+    record = kept.good[0][1]
+    value: Any = record.prop.tags if column == "tags" else getattr(record, column)
+    return value[0] if field in ("add_tag", "drop_tag", "add_caution") else value
+
+
+@member_required
+def prop_page(request: StudioRequest, prop_id: int = 0) -> HttpResponse:
+    """One prop: what is kept of it, and what it does on your surfaces. POST keeps what was typed."""
+    studio = request.membership.studio
+    try:
+        row = prop_row(studio, prop_id) if prop_id else None
+    except NotInStores:
+        raise Http404 from None
+    kept = record_of(row) if row is not None else None
+    if request.method == "POST":
+        return _keep(request, row, kept)
+    cells = _typed_cells(kept)
+    kind = request.GET.get("shape", "")
+    if kind in SHAPES:
+        cells["shape"] = kind
+    return _page(request, row, cells, ())
+
+
+def _typed_cells(kept: PropRecord | None) -> dict[str, str]:
+    """What stands in the form: lengths with their unit, so that they mean the same whatever the person's unit."""
+    if kept is None:
+        return {"shape": "cylinder", "count": "1", "finish": "matte", "role": "support", "colours": "#b0aca4"}
+    cells = cells_of(kept)
+    for column in cells:
+        if column in _LENGTHS and cells[column]:
+            cells[column] += " mm"
+    return cells
+
+
+_LENGTHS = frozenset(c for needed in NEEDED.values() for c in needed)
+
+
+@stylist_required
+def _keep(request: StudioRequest, row: StoreProp | None, kept: PropRecord | None) -> HttpResponse:
+    cells = {c: request.POST.get(c, "").strip()[:4000] for c in COLUMNS}
+    cells["cautions"] = "; ".join(request.POST.getlist("cautions"))
+    cells["skins"] = cells_of(kept)["skins"] if kept is not None else ""
+    cells["key"] = row.key if row is not None else ""
+    wanted = (*NEEDED.get(cells["shape"], ()), "points", "pieces", "seed")
+    for column in (*_LENGTHS, "points", "pieces", "seed"):
+        if column not in wanted:
+            cells[column] = ""
+    headings = tuple(f"{c} ({request.preference.unit})" if c in _LENGTHS else c for c in COLUMNS)
+    read = records(Table(headings, ((1, tuple(cells[c] for c in COLUMNS)),)), COLUMNS)
+    if read.faults:
+        return _page(request, row, cells, read.faults)
+    saved = keep_prop(request.membership.studio, read.good[0][1], row.pk if row is not None else None)
+    messages.success(request, f"{saved.name} is kept.")
+    return redirect("prop_page", prop_id=saved.pk)
+
+
+def _page(request: StudioRequest, row: StoreProp | None, cells: dict[str, str], faults: tuple[Fault, ...]) -> HttpResponse:
+    studio, unit = request.membership.studio, request.preference.unit
+    kind = cells.get("shape", "cylinder")
+    stores_now = core_stores(studio)
+    prop = record_of(row).prop if row is not None else None
+    context = {
+        "row": row,
+        "cells": cells,
+        "faults": faults,
+        "sizes": [(c, c.replace("_", " "), cells.get(c, "")) for c in NEEDED.get(kind, ())],
+        "kind": kind,
+        "shapes": [(k, _ARTICLES[k]) for k in SHAPES],
+        "finishes": FINISHES,
+        "roles": ROLES,
+        "cautions": [(k, words, k in cells.get("cautions", "")) for k, words in CAUTIONS.items()],
+        "unit": unit,
+        "surfaces": on_surfaces(prop, stores_now.surfaces) if prop is not None else [],
+        "near": _near(request, row) if row is not None else [],
+        "field_mm": portrait_field_mm(prop.shape) if prop is not None else 0,
+        "reserved": list(row.reservations.select_related("scene").order_by("day")[:8]) if row is not None else [],
+    }
+    return render(request, "stores/prop.html", context, status=400 if faults else 200)
+
+
+def _near(request: StudioRequest, row: StoreProp) -> list[StoreProp]:
+    """What could take its place: of about its size, the nearest in colour first."""
+    catalogue = catalogue_of(request.membership.studio)
+    if not row.colours:
+        return []
+    wish = Wish(colour=row.colours[0]["hex"], least_mm=row.width_mm * 0.7, most_mm=row.width_mm * 1.4)
+    found = [int(catalogue.pk[i]) for i in find(catalogue, wish).rows[:7]]
+    return props_by_pk(request.membership.studio, [pk for pk in found if pk != row.pk][:5])
+
+
+@stylist_required
+@require_POST
+def remove(request: StudioRequest, prop_id: int) -> HttpResponse:
+    """Out of the stores. Scenes keep their own copies."""
+    try:
+        row = prop_row(request.membership.studio, prop_id)
+    except NotInStores:
+        raise Http404 from None
+    remove_props(request.membership.studio, [row.pk])
+    messages.success(request, f"{row.name} is out of the stores. Scenes keep their own copies.")
+    return redirect("stores")
