@@ -106,7 +106,7 @@ def test_a_phones_picture_turned_by_exif_measures_the_same(tmp_path, capsys) -> 
         assert main(["measure", str(file), "--sheet", "a4", "--height", "4"]) == 0
         said.append(json.loads(capsys.readouterr().out))
     assert all(s["sure"] and s["why"] is None for s in said)
-    assert [s["width_mm"] for s in said] == [pytest.approx(said[0]["width_mm"], abs=0.3)] * 3
+    assert [s["width_mm"] for s in said] == [pytest.approx(said[0]["width_mm"], abs=0.5)] * 3  # JPEG blocks fall differently
     assert set(said[0]) == {"sheet", "width_mm", "depth_mm", "outline_mm", "colours", "sure", "why"}
 
 

@@ -208,7 +208,7 @@ def test_crops_follow_when_the_frame_is_turned_upright(hand):
 
 
 def test_a_phone_brings_its_own_lens(hand, studio):
-    hand.do("body", item=CameraBody.objects.get(studio=studio, is_phone=True).pk)
+    hand.do("body", item=CameraBody.objects.get(studio=studio, name="phone, main module").pk)
     assert hand.camera["lens"]["focal_length"] == 6.9 and hand.camera["aperture"] == 1.8
 
 

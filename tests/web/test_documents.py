@@ -74,12 +74,12 @@ def test_a_scene_put_away_leaves_the_shelf_and_comes_back_whole(ada, row):
 
 
 def test_the_starter_store_has_what_was_promised_and_every_size_is_true(studio):
-    assert StoreProp.objects.filter(studio=studio).count() >= 30
+    assert StoreProp.objects.filter(studio=studio).count() >= 150
     assert StoreSurface.objects.filter(studio=studio).count() == 8
     assert StoreBackdrop.objects.filter(studio=studio).count() == 3
-    assert StoreLens.objects.filter(studio=studio, fixed_on=None).count() == 5
+    assert StoreLens.objects.filter(studio=studio, fixed_on=None).count() == 7
     assert CameraBody.objects.filter(studio=studio, is_phone=False).count() == 2
-    assert CameraBody.objects.filter(studio=studio, is_phone=True).count() == 1
+    assert CameraBody.objects.filter(studio=studio, is_phone=True).count() == 2
     for prop in StoreProp.objects.filter(studio=studio):
         assert core_prop(prop).name == prop.name and prop.size_source
     for surface in StoreSurface.objects.filter(studio=studio):
