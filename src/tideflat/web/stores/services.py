@@ -17,11 +17,11 @@ from tideflat.core.formats.scene_writer import prop_value
 from tideflat.core.shapes import extent_mm
 from tideflat.web.accounts.models import Studio
 
-from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreProp, StoresState, StoreSupport, StoreSurface, WaitingTable
+from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StorePicture, StoreProp, StoresState, StoreSupport, StoreSurface, WaitingTable
 from .queries import record_of
 from .starter import BACKDROPS, BODIES, CARDS, LENSES, SUPPORTS, SURFACES, surface_colours
 from .starter_props import PROPS
-from .starter_skins import prop_skins, surface_skin
+from .starter_skins import entries_of_prop, entries_of_surface, picture_bytes, skin_of_entry
 
 #: How many props one act of bulk may change.
 MOST_AT_ONCE = 2000
@@ -166,7 +166,7 @@ def fill_with_starters(studio: Studio) -> None:
         if values["key"] in taken:
             continue
         row = StoreProp(studio=studio, stamp=stamp, **{k: v for k, v in values.items()})
-        row.skins = prop_skins(studio, values["key"])
+        row.skins = _worn(studio, entries_of_prop(values["key"]))
         row.width_mm, row.depth_mm, row.height_mm = extent_mm(record_of(row).prop.shape)
         rows.append(row)
     StoreProp.objects.bulk_create(rows)
@@ -179,7 +179,7 @@ def fill_with_starters(studio: Studio) -> None:
                 depth_mm=r["depth_mm"],
                 colours=surface_colours(r),
                 lines=r["lines"],
-                skin=surface_skin(studio, r["name"]),
+                skin=next(iter(_worn(studio, entries_of_surface(r["name"]))), None),
             )
     if not StoreBackdrop.objects.filter(studio=studio).exists():
         StoreBackdrop.objects.bulk_create(StoreBackdrop(studio=studio, **row) for row in BACKDROPS)
@@ -189,6 +189,15 @@ def fill_with_starters(studio: Studio) -> None:
         StoreSupport.objects.bulk_create(StoreSupport(studio=studio, **row) for row in SUPPORTS)
     if not CameraBody.objects.filter(studio=studio).exists():
         _cameras(studio)
+
+
+def _worn(studio: Studio, entries: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The skins of starter things, their pictures kept for the studio."""
+    for entry in entries:
+        key, data = picture_bytes(entry["file"])
+        width, height = entry["pixels"]
+        StorePicture.objects.get_or_create(studio=studio, key=key, defaults={"data": data, "width_px": width, "height_px": height})
+    return [skin_of_entry(entry) for entry in entries]
 
 
 def _cameras(studio: Studio) -> None:

@@ -7,7 +7,7 @@ from tideflat.core.model import Prop
 
 from .starter_props import PROPS
 from .starter_rows import Row
-from .starter_skins import starter_skin_of_surface, starter_skins_of_prop
+from .starter_skins import entries_of_prop, entries_of_surface, skin_of_entry
 
 SURFACES: list[Row] = [
     {"name": "blue-grey plaster", "width_mm": 1200, "depth_mm": 900, "colours": ["#59646a", "#434d54"], "lines": None},
@@ -115,7 +115,7 @@ def starter_prop(key: str) -> Prop:
     """The starter prop with this key as a core value."""
     row = next(r for r in PROPS if r["key"] == key)
     kept = ("name", "shape", "colours", "finish", "texture", "material", "tags")
-    return prop_from_value({"id": row["key"], **{k: row[k] for k in kept}, "skins": starter_skins_of_prop(key)})
+    return prop_from_value({"id": row["key"], **{k: row[k] for k in kept}, "skins": [skin_of_entry(e) for e in entries_of_prop(key)]})
 
 
 def starter_surface(name: str) -> Row:
@@ -129,7 +129,7 @@ def starter_surface(name: str) -> Row:
         "colours": surface_colours(row),
         "finish": "matte",
         "lines": row["lines"],
-        "skin": starter_skin_of_surface(name),
+        "skin": next((skin_of_entry(e) for e in entries_of_surface(name)), None),
     }
 
 

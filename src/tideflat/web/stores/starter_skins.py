@@ -8,10 +8,6 @@ from functools import lru_cache
 from importlib.resources import files
 from typing import Any
 
-from tideflat.web.accounts.models import Studio
-
-from .models import StorePicture
-
 _FOLDER = files("tideflat.web.stores").joinpath("skins")
 
 
@@ -23,37 +19,23 @@ def manifest() -> dict[str, Any]:
 
 
 @lru_cache(maxsize=256)
-def _bytes(name: str) -> tuple[str, bytes]:
+def picture_bytes(name: str) -> tuple[str, bytes]:
+    """The key that a studio keeps the file's picture under, and its bytes."""
     data = _FOLDER.joinpath(name).read_bytes()
     return hashlib.sha256(data).hexdigest()[:32], data
 
 
-def prop_skins(studio: Studio, key: str) -> list[dict[str, Any]]:
-    """The skins of a starter prop, their pictures kept for the studio."""
-    return [_kept(studio, entry) for entry in manifest()["props"].get(key, [])]
+def entries_of_prop(key: str) -> list[dict[str, Any]]:
+    """The manifest's entries for a starter prop."""
+    return list(manifest()["props"].get(key, []))
 
 
-def surface_skin(studio: Studio, name: str) -> dict[str, Any] | None:
+def entries_of_surface(name: str) -> list[dict[str, Any]]:
+    """One entry, or none."""
     entry = manifest()["surfaces"].get(name)
-    return None if entry is None else _kept(studio, {**entry, "face": "tile"})
+    return [] if entry is None else [{**entry, "face": "tile"}]
 
 
-def starter_skins_of_prop(key: str) -> list[dict[str, Any]]:
-    """The same as a scene document names them."""
-    return [_skin(entry) for entry in manifest()["props"].get(key, [])]
-
-
-def starter_skin_of_surface(name: str) -> dict[str, Any] | None:
-    entry = manifest()["surfaces"].get(name)
-    return None if entry is None else _skin({**entry, "face": "tile"})
-
-
-def _skin(entry: dict[str, Any]) -> dict[str, Any]:
-    return {"picture": _bytes(entry["file"])[0], "face": entry["face"], "width": entry.get("width"), "depth": entry.get("depth")}
-
-
-def _kept(studio: Studio, entry: dict[str, Any]) -> dict[str, Any]:
-    key, data = _bytes(entry["file"])
-    width, height = entry["pixels"]
-    StorePicture.objects.get_or_create(studio=studio, key=key, defaults={"data": data, "width_px": width, "height_px": height})
-    return _skin(entry)
+def skin_of_entry(entry: dict[str, Any]) -> dict[str, Any]:
+    """The skin as scene documents write it."""
+    return {"picture": picture_bytes(entry["file"])[0], "face": entry["face"], "width": entry.get("width"), "depth": entry.get("depth")}
