@@ -164,18 +164,12 @@ def glazed(row: dict[str, Any], seed: int) -> np.ndarray:
 
 
 def filled(row: dict[str, Any], seed: int, content: Callable[[int, str, int], np.ndarray]) -> np.ndarray:
-    """A dish with something in it: the rim's ring, the shade under it, what it holds."""
+    """What a dish holds, as far as its wall; darker under the rim."""
     n = PROP_PX
     tones = [c["hex"] for c in row["colours"]]
     r, _, mask = discs(n)
-    picture = flat(n, n, tones[0]) * (1 + 0.03 * noise(n, n, 1.5, seed))[..., None]
     inside = content(n, tones[1] if len(tones) > 1 else tones[0], seed)
-    inside *= (1 - 0.32 * np.clip((r - 0.68) / 0.2, 0, 1) ** 2)[..., None]
-    picture = blend(picture, inside, np.clip((0.88 - r) * n / 3, 0, 1))
-    picture *= (1 - 0.35 * np.exp(-(((r - 0.895) / 0.02) ** 2)))[..., None]
-    if row["finish"] == "metal":
-        picture *= (1 + 0.3 * np.exp(-(((r - 0.95) / 0.03) ** 2)))[..., None]
-    return finished(picture, mask)
+    return finished(inside * (1 - 0.34 * np.clip((r - 0.8) / 0.2, 0, 1) ** 2)[..., None], mask)
 
 
 def marmalade(n: int, colour: str, seed: int) -> np.ndarray:
@@ -581,31 +575,31 @@ def examples() -> None:
 
     from tests.support.photographs import Shot, Thing, block, disc, photograph
 
-    base = Shot(None, size=(1600, 1200), distance=760, tilt=16)
+    base = Shot(None, size=(2000, 1500), distance=700, tilt=16, noise=1.2)
     shots = {
         "board": replace(
             base,
-            thing=Thing(block(230, 130), (225, 20), 14, 6, (176, 130, 80), (160, 114, 66)),
-            distance=900,
-            aim=(110, 0),
+            thing=Thing(block(230, 130), (230, 20), 14, 6, (176, 130, 80), (160, 114, 66)),
+            distance=760,
+            aim=(105, 0),
             table=(84, 96, 104),
         ),
         "jar": replace(
             base,
             thing=Thing(disc(78), (165, 10), height=96, colour=(196, 98, 26), second=(214, 160, 80)),
             tilt=24,
-            distance=900,
+            distance=700,
             aim=(65, 0),
             table=(110, 84, 62),
         ),
-        "linen": replace(base, table=(120, 134, 142), grain=0.1, aim=(60, 0), distance=900),
+        "linen": replace(base, table=(120, 134, 142), grain=0.1, aim=(60, 0), distance=760),
     }
     folder = OUT / "examples"
     folder.mkdir(exist_ok=True)
     for name, shot in shots.items():
         exif = Image.Exif()
-        exif.get_ifd(0x8769)[0xA405] = 27
-        Image.fromarray(photograph(shot)).save(folder / f"{name}.jpg", quality=80, exif=exif)
+        exif.get_ifd(0x8769)[0xA405] = 26
+        Image.fromarray(photograph(shot)).save(folder / f"{name}.jpg", quality=92, exif=exif)
 
 
 if __name__ == "__main__":

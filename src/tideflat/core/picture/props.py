@@ -33,7 +33,8 @@ def prop_pieces(body: Body, prop: Prop, eye_height_mm: float) -> tuple[Piece, ..
 def _skinned(body: Body, prop: Prop, eye_height_mm: float) -> tuple[Piece, ...]:
     """The same with photographs on its faces; what is only drawn there gives way to them."""
     has_top, has_front = skin_of(prop, "top", "tile") is not None, skin_of(prop, "front") is not None
-    plain = "smooth" if has_top and not (has_front and prop.texture in ("labelled", "lidded")) else prop.texture
+    keeps = ("filled",) if isinstance(body.shape, Bowl) else ("labelled", "lidded") if has_front else ()
+    plain = "smooth" if has_top and prop.texture not in keeps else prop.texture
     pieces = _drawn(body, replace(prop, texture=plain), eye_height_mm)
     near_wall = [p for p in pieces if p.kind == "wall"]
     level = [p for p in pieces if p.one_sided and p.paint.fill is not None]

@@ -14,12 +14,12 @@ from .pieces import Paint, Piece, SkinCell
 #: Longest side of a cell, mm, and the most cells along one side of a face. Within a cell of side s, seen at 45 degrees from D mm, an affine
 #: map is off by about 0.18 s^2 / D: under a millimetre at 600 mm.
 CELL_MM, MOST_CELLS = 56.0, 5
-#: Neighbouring cells overlap by this, so that no seam shows, mm.
-_OVERLAP_MM = 0.5
+#: Neighbouring cells overlap by this share of a face's side, so that no seam shows.
+_OVERLAP = 0.006
 #: Strips on the half of a round wall that faces the prop's front.
 _STRIPS = 10
-#: A dish flatter than this share of its rim wears its picture at the rim's height, a deeper one inside.
-_SHALLOW = 0.2
+#: A dish flatter than this share of its rim wears its picture at the rim's height, a deeper one at this share of its height, on what it holds.
+_SHALLOW, _LEVEL = 0.2, 0.74
 
 
 def skin_of(prop: Prop, *faces: str) -> Skin | None:
@@ -53,8 +53,8 @@ def _top_rectangle(body: Body) -> tuple[tuple[float, float, float, float], float
         case Cylinder(w, h) | Cone(_, w, h) | Bottle(_, h, w, _):
             return (-w / 2, -w / 2, w / 2, w / 2), h
         case Bowl(rim, base, h):
-            level = h if h <= _SHALLOW * rim else 0.62 * h
-            r = (base + (rim - base) * level / h) / 2 * (1.0 if level == h else 0.97)
+            level = h if h <= _SHALLOW * rim else _LEVEL * h
+            r = (base + (rim - base) * level / h) / 2 * (1.0 if level == h else 0.955)
             return (-r, -r, r, r), level
         case Outline(points, h):
             low, high = np.min(points, axis=0), np.max(points, axis=0)
@@ -75,7 +75,7 @@ def front_pieces(body: Body, prop: Prop) -> list[Piece]:
         return []
     (low, high), (foot, shoulder) = body.local.circles[:2, 0, 2], body.local.circles[:2, 1, 0]
     edges = np.radians(np.linspace(180, 360, _STRIPS + 1))
-    bit = _OVERLAP_MM / max(foot, shoulder)
+    bit = _OVERLAP * np.pi
     found = []
     for k, (a, b) in enumerate(zip(edges, edges[1:], strict=False)):
         b = min(b + bit, edges[-1])
@@ -103,9 +103,8 @@ def cells(
 ) -> list[Piece]:
     """The face (4, 3), corners top left, bottom left, bottom right, top right as the picture has them, in a grid of cells."""
     columns, rows = (min(most, max(1, int(np.ceil(s / longest_mm)))) for s in size_mm)
-    over_u, over_v = _OVERLAP_MM / max(size_mm[0], 1e-6), _OVERLAP_MM / max(size_mm[1], 1e-6)
     return [
-        _cell(picture, face, uv, (i / columns, j / rows, min(1, (i + 1) / columns + over_u), min(1, (j + 1) / rows + over_v)), views)
+        _cell(picture, face, uv, (i / columns, j / rows, min(1, (i + 1) / columns + _OVERLAP), min(1, (j + 1) / rows + _OVERLAP)), views)
         for j in range(rows)
         for i in range(columns)
     ]

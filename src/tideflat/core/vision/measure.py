@@ -20,12 +20,14 @@ from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
 
 #: The finest grid, pixels for one mm, and the most pixels of its long side.
 _FINEST_PER_MM, _MOST_PX = 4.0, 1100
-#: A pixel larger than this cannot tell two millimetres.
-_COARSEST_MM = 1.0
+#: A pixel larger than this cannot tell two millimetres: a JPEG smears colours over blocks of sixteen pixels.
+_COARSEST_MM = 0.6
 #: How far beside the sheet a thing is looked for, mm.
 _BESIDE_MM = 330.0
 #: Smaller than this it is a crumb.
 _LEAST_MM2 = 60.0
+#: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor.
+_TEETH_MM, _RAGGED = 2.5, 1.04
 #: sRGB level that clean white paper is brought to: it throws back about nine tenths of the light (from memory).
 _PAPER_LIGHT = 0.88
 
@@ -102,8 +104,16 @@ def measure(
         footprint = _stood_down(seen, found, height_mm)
     if footprint.is_empty or footprint.area < _LEAST_MM2 / 4:
         raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there", height_mm)
+    if traced is None and _raggedness(footprint) > _RAGGED:
+        why.append("its outline came out ragged; go nearer, or light it more evenly")
     why += _doubts_of_camera(found, height_mm, by_hand=corners is not None)
     return _described(rgb, found, footprint, height_mm, sheet, tuple(why))
+
+
+def _raggedness(outline: BaseGeometry) -> float:
+    """How much longer an outline is than the same with teeth and notches under twice _TEETH_MM smoothed away."""
+    smooth = outline.buffer(_TEETH_MM).buffer(-2 * _TEETH_MM).buffer(_TEETH_MM)
+    return float(outline.length / smooth.length) if not smooth.is_empty else 1.0
 
 
 def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
@@ -135,7 +145,7 @@ def _outlined(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float
         refined = _refined(rgb, found, first, fine_px)
         if refined is not None:
             return refined, why
-    return _sharpened(first, flat), why
+    return _sharpened(_sharpened(first, flat), flat), why
 
 
 def _parts(mask: np.ndarray, flat: Flat) -> list[shapely.Polygon]:
@@ -165,7 +175,7 @@ def _touches_border(part: shapely.Polygon, flat: Flat) -> bool:
 def _refined(rgb: np.ndarray, found: FoundSheet, first: shapely.Polygon, per_mm: float) -> shapely.Polygon | None:
     x0, y0, x1, y1 = first.bounds
     flat = flatten(rgb, found.pose.plane_to_pixel, (x0 - 8, y0 - 8, x1 + 8, y1 + 8), per_mm)
-    return _sharpened(first, flat)
+    return _sharpened(_sharpened(first, flat), flat)  # twice: a smeared edge lies further off than one search reaches
 
 
 def _sharpened(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon:

@@ -376,7 +376,8 @@ def tideline(row: Scene, picture: Picture, unit: str) -> dict[str, Any]:
         if reason is not None:
             kept.append({**drawn, "reason": reason})
         elif finding.severity == "taste":
-            taste.append(drawn)
+            if not any(t["title"] == drawn["title"] for t in taste):  # two halves of one orange are said once
+                taste.append(drawn)
         else:
             above.append(drawn)
     return {"above": above, "taste": taste[:MOST_TASTE], "kept": kept}

@@ -17,7 +17,18 @@ from tideflat.core.formats.scene_writer import prop_value
 from tideflat.core.shapes import extent_mm
 from tideflat.web.accounts.models import Studio
 
-from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StorePicture, StoreProp, StoresState, StoreSupport, StoreSurface, WaitingTable
+from .models import (
+    CameraBody,
+    StoreBackdrop,
+    StoreCard,
+    StoreLens,
+    StorePicture,
+    StoreProp,
+    StoresState,
+    StoreSupport,
+    StoreSurface,
+    WaitingTable,
+)
 from .queries import record_of
 from .starter import BACKDROPS, BODIES, CARDS, LENSES, SUPPORTS, SURFACES, surface_colours
 from .starter_props import PROPS
@@ -171,14 +182,16 @@ def fill_with_starters(studio: Studio) -> None:
         rows.append(row)
     StoreProp.objects.bulk_create(rows)
     if not StoreSurface.objects.filter(studio=studio).exists():
+        sides: dict[str, StoreSurface] = {}
         for r in SURFACES:
-            StoreSurface.objects.create(
+            sides[r["name"]] = StoreSurface.objects.create(
                 studio=studio,
                 name=r["name"],
                 width_mm=r["width_mm"],
                 depth_mm=r["depth_mm"],
                 colours=surface_colours(r),
                 lines=r["lines"],
+                other_side_of=sides.get(r.get("other_side_of", "")),
                 skin=next(iter(_worn(studio, entries_of_surface(r["name"]))), None),
             )
     if not StoreBackdrop.objects.filter(studio=studio).exists():

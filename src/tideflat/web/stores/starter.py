@@ -29,12 +29,20 @@ SURFACES: list[Row] = [
     {"name": "slate", "width_mm": 900, "depth_mm": 600, "colours": ["#4b5052", "#3a4042"], "lines": None},
     {
         "name": "whitewashed boards",
+        "other_side_of": "pale oak boards",
         "width_mm": 1000,
         "depth_mm": 700,
         "colours": ["#dcdad2", "#c3c0b4"],
         "lines": {"direction": 90, "pitch": 98},
     },
-    {"name": "green-grey canvas", "width_mm": 1200, "depth_mm": 900, "colours": ["#6d7568", "#565e53"], "lines": None},
+    {
+        "name": "green-grey canvas",
+        "other_side_of": "blue-grey plaster",
+        "width_mm": 1200,
+        "depth_mm": 900,
+        "colours": ["#6d7568", "#565e53"],
+        "lines": None,
+    },
     {
         "name": "rose-clay tiles",
         "width_mm": 900,

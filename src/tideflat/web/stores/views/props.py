@@ -16,7 +16,7 @@ from tideflat.core.facts.cautions import CAUTIONS
 from tideflat.core.formats.prop_table import COLUMNS, NEEDED, Fault, PropRecord, Table, cells_of, records
 from tideflat.core.model import FINISHES, ROLES
 from tideflat.core.shapes import SHAPES
-from tideflat.core.units import parse_length_mm
+from tideflat.core.units import format_length, parse_length_mm
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.bridge.portrait import portrait_field_mm
 from tideflat.web.bridge.sentences import error_words
@@ -31,7 +31,9 @@ from ..services import BULK, change_many, fill_with_starters, keep_prop, remove_
 #: Props on a page.
 PAGE = 60
 #: Width of a picture that fills its own frame, pixels; and the scale of those drawn to one scale, pixels for a millimetre.
-_OWN_PX, _ONE_SCALE, _WIDEST_PX = 150, 0.3, 330
+_OWN_PX, _ONE_SCALE, _WIDEST_PX = 150, 0.42, 440
+#: What is thinner than this is told by two measures.
+THINNEST_MM = 2.0
 #: A scale bar is one of these, mm.
 _BARS = (10, 20, 50, 100, 200, 500)
 #: Words for the fields that can be changed for many at once.
@@ -63,7 +65,7 @@ def stores(request: StudioRequest) -> HttpResponse:
     reasons = {int(catalogue.pk[i]): found.reasons.get(int(i), "") for i in rows}
     asked = {k: v for k, v in request.GET.items() if v and k != "from"}
     context = {
-        "shown": [_shown(row, reasons.get(row.pk, ""), one_scale) for row in props],
+        "shown": [_shown(row, reasons.get(row.pk, ""), one_scale, request.preference.unit) for row in props],
         "found_count": len(found.rows),
         "all_count": len(catalogue),
         "fault": fault,
@@ -116,7 +118,7 @@ def _whole(text: str) -> int:
     return int(text) if text.isdigit() and len(text) < 8 else 0
 
 
-def _shown(row: StoreProp, reason: str, one_scale: bool) -> dict[str, Any]:
+def _shown(row: StoreProp, reason: str, one_scale: bool, unit: str) -> dict[str, Any]:
     """A prop as it stands in the list: its picture's size in pixels, and a bar that says its scale."""
     field = portrait_field_mm(record_of(row).prop.shape)
     wide = min(_WIDEST_PX, max(24.0, field * _ONE_SCALE)) if one_scale else float(_OWN_PX)
@@ -126,10 +128,21 @@ def _shown(row: StoreProp, reason: str, one_scale: bool) -> dict[str, Any]:
         "reason": reason,
         "width": round(wide),
         "height": round(wide * 0.75),
-        "bar_mm": bar,
-        "bar_px": round(bar * wide / field, 1),
-        "is_to_scale": not one_scale or abs(wide - field * _ONE_SCALE) < 0.5,
+        "bar": f"M.5 0V5.5H{bar * wide / field:.1f}V0",
+        "bar_px": round(bar * wide / field + 1, 1),
+        "bar_words": format_length(bar, unit),
+        "size": _size_words(row, unit),
     }
+
+
+def _size_words(row: StoreProp, unit: str) -> str:
+    """Such as ``270 across, 24 mm high`` or ``320 × 220 × 18 mm``."""
+    wide, deep, high = (format_length(v, unit).removesuffix(f" {unit}") for v in (row.width_mm, row.depth_mm, row.height_mm))
+    if row.shape["kind"] == "sphere":
+        return f"{wide} {unit} across"
+    if row.shape["kind"] in ("cylinder", "bowl", "bottle", "cone"):
+        return f"{wide} across, {high} {unit} high"
+    return f"{wide} × {deep}{f' × {high}' if row.height_mm > THINNEST_MM else ''} {unit}"
 
 
 @stylist_required
