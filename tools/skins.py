@@ -567,6 +567,56 @@ def main() -> None:
     (folder / "manifest.json").write_text(json.dumps(manifest, indent=1) + "\n")
     print(f"{len(list(folder.glob('*.webp')))} pictures, {sum(f.stat().st_size for f in folder.glob('*.webp')) // 1024} kB")
     examples()
+    references()
+
+
+def dusk(seed: int) -> np.ndarray:
+    """A harbour at dusk: a band of late gold over dark water."""
+    h, w = 300, 420
+    y = np.arange(h)[:, None] / h * np.ones(w)
+    sky = blend(flat(h, w, "#2c333d"), flat(h, w, "#c98f4a"), np.exp(-(((y - 0.5) / 0.12) ** 2)))
+    sea = blend(
+        flat(h, w, "#231c17"), flat(h, w, "#b98443"), 0.5 * np.exp(-(((y - 0.54) / 0.1) ** 2)) + 0.12 * noise(h, w, 1.1, seed, (3.5, 0.3))
+    )
+    picture = np.where((y < 0.53)[..., None], sky * (1 + 0.05 * noise(h, w, 1.8, seed + 1, (1.6, 0.6)))[..., None], sea)
+    for k, (at, tall) in enumerate(((0.2, 46), (0.27, 30), (0.62, 58), (0.7, 34), (0.76, 40))):
+        x = int(at * w)
+        cv2.line(picture, (x, int(0.53 * h)), (x + k % 2, int(0.53 * h) - tall), (30, 24, 20), 2, cv2.LINE_AA)
+        cv2.ellipse(picture, (x, int(0.535 * h)), (15, 4), 0, 0, 180, (26, 20, 18), -1, cv2.LINE_AA)
+    return picture
+
+
+def grove(seed: int) -> np.ndarray:
+    """Morning light on a blue-grey wall, with oranges on a sill."""
+    h, w = 300, 420
+    y, x = np.mgrid[0:h, 0:w] / [[[h]], [[w]]]
+    wall = blend(flat(h, w, "#5d6a72"), flat(h, w, "#8795a0"), 0.5 + 0.25 * noise(h, w, 1.6, seed))
+    beam = np.clip(1 - np.abs(x + 0.6 * y - 0.75) * 4, 0, 1)
+    picture = blend(wall, flat(h, w, "#f0e2c4"), 0.42 * cv2.GaussianBlur(beam, (0, 0), 6))
+    picture[int(0.72 * h) :] = blend(flat(h, w, "#d9d3c6"), flat(h, w, "#b9b09c"), 0.4 + 0.2 * noise(h, w, 1.2, seed + 1, (3, 0.4)))[
+        int(0.72 * h) :
+    ]
+    for cx, cy, r in ((0.3, 0.66, 34), (0.42, 0.68, 29), (0.68, 0.66, 33)):
+        at = (int(cx * w), int(cy * h))
+        cv2.ellipse(picture, (at[0] + 16, at[1] + r - 2), (r + 8, 8), 0, 0, 360, (150, 142, 126), -1, cv2.LINE_AA)
+        for k in range(r, 0, -2):
+            cv2.circle(
+                picture,
+                (at[0] - (r - k) // 4, at[1] - (r - k) // 4),
+                k,
+                (np.array([214, 112, 34]) * (0.72 + 0.42 * (1 - k / r))).clip(0, 255).tolist(),
+                -1,
+                cv2.LINE_AA,
+            )
+    return picture
+
+
+def references() -> None:
+    """Two pictures for the demo's briefs to be like."""
+    folder = OUT / "references"
+    folder.mkdir(exist_ok=True)
+    for name, art in (("harbour-dusk", dusk), ("morning-sill", grove)):
+        (folder / f"{name}.webp").write_bytes(write_picture(finished(art(7)), 74))
 
 
 def examples() -> None:

@@ -21,6 +21,12 @@ def make_studio(name: str) -> Studio:
     return Studio.objects.create(name=name)
 
 
+def set_usual_leanings(studio: Studio, leanings: dict[str, float]) -> None:
+    """What the studio's new scenes lean to."""
+    studio.leanings = {name: value for name, value in leanings.items() if value}
+    studio.save(update_fields=["leanings"])
+
+
 def add_person(studio: Studio, username: str, password: str, role: str, first_name: str = "") -> User:
     """A person who may sign in, with a role in the studio. Raises NameTaken."""
     try:

@@ -13,6 +13,7 @@ from django.db.models import QuerySet
 from tideflat.core import model
 from tideflat.core.camera.crops import FULL_FRAME, Crop
 from tideflat.core.camera.optics import DepthOfField, depth_of_field
+from tideflat.core.colour.words import colour_words
 from tideflat.core.evaluate import Picture, share_within
 from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import findings
@@ -36,7 +37,7 @@ from .services.frame import PRESETS
 from .services.history import core_scene, names_around
 from .services.judgement import finding_key
 
-TRAYS = ("things", "held", "brief", "materials", "camera", "deliverables", "store")
+TRAYS = ("things", "held", "brief", "materials", "palette", "camera", "deliverables", "store")
 MOST_TASTE = 5
 
 
@@ -138,25 +139,7 @@ def tray(picture: Picture, glance: Glance) -> dict[str, Any]:
         shown["list"] = [_line(picture, p, glance.unit) for p in picture.scene.placements]
     elif kind == "camera":
         shown["presets"] = [{"key": k, "words": w, "on": abs(picture.setup.camera.elevation - e) < 0.5} for k, (w, e) in PRESETS.items()]
-    elif kind == "brief":
-        shown["leanings"] = [
-            {"key": k, "value": v, "first": _POLES[k][0], "second": _POLES[k][1], "words": k.replace("_", " ")}
-            for k, v in picture.scene.brief.leanings
-        ]
     return shown
-
-
-_POLES = {
-    "hero_place": ("centred, surrounded", "off-centre, on a third"),
-    "order": ("squared, parallel, even", "loose, turned, undone"),
-    "edges": ("everything whole", "some run off the edge"),
-    "spacing": ("airy, nothing touches", "gathered, slight overlaps"),
-    "palette": ("muted, tonal", "one or more pops"),
-    "shadow": ("open, filled, bright", "deep, negative fill"),
-    "focus": ("all sharp", "hero sharp, rest falls away"),
-    "likeness": ("props match", "props contrast"),
-    "fullness": ("sparse", "abundant"),
-}
 
 
 def held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:
@@ -347,9 +330,14 @@ def decisions(picture: Picture) -> list[dict[str, Any]]:
             "tray": "brief",
             "name": "Brief",
             "closed": bool(scene.brief.story.strip()),
-            "words": "one sentence of story" if not scene.brief.story.strip() else "story told",
+            "words": "one sentence of story"
+            if not scene.brief.story.strip()
+            else f"for {scene.brief.use}"
+            if scene.brief.use
+            else "story told",
         },
         {"tray": "materials", "name": "Materials", "closed": True, "words": scene.surface.name + backdrop},
+        {"tray": "palette", "name": "Palette", "closed": scene.palette is not None, "words": palette_words(scene)},
         {
             "tray": "things",
             "name": "Table",
@@ -366,10 +354,20 @@ def decisions(picture: Picture) -> list[dict[str, Any]]:
     ]
 
 
+def palette_words(scene: model.Scene) -> str:
+    """The palette in words: its base and its accents."""
+    if scene.palette is None:
+        return "which colours?"
+    parts = [colour_words(c.hex) for part in ("base", "accent") for c in scene.palette.of_part(part)[:1]]
+    return " with ".join(parts) or f"{len(scene.palette.colours)} colours"
+
+
 def tideline(row: Scene, picture: Picture, unit: str) -> dict[str, Any]:
     """Findings above the line, matters of taste and what is meant below it."""
     meant = {(a["setup"], a["key"]): a["reason"] for a in row.accepted}
-    above, taste, kept = [], [], []
+    above: list[dict[str, Any]] = []
+    taste: list[dict[str, Any]] = []
+    kept: list[dict[str, Any]] = []
     for finding in findings(picture):
         drawn = finding_view(picture, finding, unit)
         reason = meant.get((picture.setup.name, drawn["key"]))

@@ -36,19 +36,22 @@ def _document(
     setups: list[dict[str, Any]],
     backdrop: dict[str, Any] | None = None,
     leanings: dict[str, float] | None = None,
+    brief: dict[str, Any] | None = None,
+    palette: list[tuple[str, str, float]] | None = None,
 ) -> dict[str, Any]:
     props = list(dict.fromkeys(p["prop"] for p in placements))
     return {
         "format": FORMAT,
         "version": VERSION,
         "title": title,
-        "brief": {"story": story, "tags": tags, "leanings": leanings or {}},
+        "brief": {"story": story, "tags": tags, "leanings": leanings or {}, **(brief or {})},
         "surface": starter_surface(surface),
         "backdrop": backdrop,
         "room": {"ceiling_height": 2500, "walls": "#e4e2dc"},
         "props": [prop_value(starter_prop(key)) for key in props],
         "placements": placements,
         "scheme": None,
+        "palette": {"colours": [{"hex": h, "part": p, "share": s} for h, p, s in palette]} if palette else None,
         "setups": setups,
     }
 
@@ -130,6 +133,14 @@ def _marmalade() -> dict[str, Any]:
         placements,
         setups,
         leanings={"order": 1, "edges": 1},
+        brief={
+            "use": "campaign",
+            "mood": "bright, unhurried",
+            "season": "winter",
+            "finals": 3,
+            "must_show": ["the shine on the marmalade", "the label's face"],
+        },
+        palette=[("#536068", "base", 0.55), ("#dcd7cb", "second", 0.15), ("#d9762a", "accent", 0.2), ("#a97a48", "accent", 0.1)],
     )
 
 
@@ -190,6 +201,14 @@ def _supper() -> dict[str, Any]:
         setups,
         backdrop,
         leanings={"shadow": 1, "spacing": 1},
+        brief={
+            "use": "menu",
+            "mood": "deep, quiet",
+            "season": "autumn",
+            "finals": 2,
+            "must_show": ["the gold of the skin", "steam has gone, nothing is eaten"],
+        },
+        palette=[("#4d3a2a", "base", 0.55), ("#cfc8b8", "second", 0.3), ("#c99a4e", "accent", 0.1), ("#6b1d38", "accent", 0.05)],
     )
 
 
@@ -241,6 +260,8 @@ def _tea() -> dict[str, Any]:
         setups,
         backdrop,
         leanings={"order": -1},
+        brief={"use": "site banner", "mood": "calm, grey light", "finals": 1, "must_show": ["the face of every label"]},
+        palette=[("#c4beb1", "base", 0.6), ("#2d4a4e", "second", 0.25), ("#a5532f", "accent", 0.15)],
     )
 
 
@@ -277,4 +298,15 @@ def _fig() -> dict[str, Any]:
     ]
     backdrop = {"kind": "upright", "y": 700, "x": 450, "width": 1100, "height": 800, "colour": "#39484a"}
     story = "One cut, still wet; the knife is not yet put down."
-    return _document("A fig, just cut", story, ["fig", "close"], "rose-clay tiles", placements, setups, backdrop, leanings={"focus": 1})
+    return _document(
+        "A fig, just cut",
+        story,
+        ["fig", "close"],
+        "rose-clay tiles",
+        placements,
+        setups,
+        backdrop,
+        leanings={"focus": 1},
+        brief={"use": "close detail", "mood": "wet, dark", "season": "late summer", "finals": 2, "must_show": ["the seeds"]},
+        palette=[("#9a6a57", "base", 0.6), ("#4a2b44", "second", 0.25), ("#b04a58", "accent", 0.15)],
+    )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, changes, shelf
+from .views import bench, changes, shelf, stations
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -14,6 +14,13 @@ urlpatterns = [
     path("scenes/<int:scene_id>/stage/", bench.stage_view, name="stage"),
     path("scenes/<int:scene_id>/tray/", bench.tray_view, name="tray"),
     path("scenes/<int:scene_id>/remedy/", bench.remedy_view, name="remedy"),
+    path("scenes/<int:scene_id>/references/", stations.send_reference, name="send_reference"),
+    path("scenes/<int:scene_id>/references/<int:reference_id>/", stations.one_reference, name="one_reference"),
+    path("scenes/<int:scene_id>/day/", stations.shoot_day, name="shoot_day"),
+    path("scenes/<int:scene_id>/reserve/", stations.reserve, name="reserve"),
+    path("scenes/<int:scene_id>/usual-leanings/", stations.usual_leanings, name="usual_leanings"),
+    path("scenes/<int:scene_id>/palette.<slug:palette_kind>", stations.palette_file, name="palette_file"),
+    path("scenes/<int:scene_id>/what-if/", stations.what_if, name="what_if"),
     path("scenes/<int:scene_id>/export/", bench.export_scene, name="export_scene"),
     path("scenes/<int:scene_id>/do/<slug:verb>/", changes.change, name="change"),
     path("scenes/<int:scene_id>/undo/", changes.undo_view, name="undo"),

@@ -32,7 +32,7 @@ from .models import (
 from .queries import record_of
 from .starter import BACKDROPS, BODIES, CARDS, LENSES, SUPPORTS, SURFACES, surface_colours
 from .starter_props import PROPS
-from .starter_skins import entries_of_prop, entries_of_surface, picture_bytes, skin_of_entry
+from .starter_skins import entries_of_prop, entries_of_surface, manifest, picture_bytes, skin_of_entry
 
 #: How many props one act of bulk may change.
 MOST_AT_ONCE = 2000
@@ -204,13 +204,27 @@ def fill_with_starters(studio: Studio) -> None:
         _cameras(studio)
 
 
+def keep_starter_pictures(studio: Studio, keys: set[str]) -> None:
+    """Of the pictures with these keys, keep those that ship with the program."""
+    missing = keys - set(StorePicture.objects.filter(studio=studio, key__in=keys).values_list("key", flat=True))
+    if missing:
+        every = [e for found in manifest()["props"].values() for e in found] + list(manifest()["surfaces"].values())
+        for entry in every:
+            if picture_bytes(entry["file"])[0] in missing:
+                _kept(studio, entry)
+
+
 def _worn(studio: Studio, entries: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """The skins of starter things, their pictures kept for the studio."""
     for entry in entries:
-        key, data = picture_bytes(entry["file"])
-        width, height = entry["pixels"]
-        StorePicture.objects.get_or_create(studio=studio, key=key, defaults={"data": data, "width_px": width, "height_px": height})
+        _kept(studio, entry)
     return [skin_of_entry(entry) for entry in entries]
+
+
+def _kept(studio: Studio, entry: dict[str, Any]) -> None:
+    key, data = picture_bytes(entry["file"])
+    width, height = entry["pixels"]
+    StorePicture.objects.get_or_create(studio=studio, key=key, defaults={"data": data, "width_px": width, "height_px": height})
 
 
 def _cameras(studio: Studio) -> None:

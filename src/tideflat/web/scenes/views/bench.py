@@ -40,6 +40,11 @@ def stage_view(request: StudioRequest, scene_id: int) -> HttpResponse:
 @require_GET
 def tray_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     """One tray: the thing in hand, or a station's tools. The two views stay where they are."""
+    return tray_response(request, scene_id)
+
+
+def tray_response(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """The tray that is open, as it is now."""
     row = find_scene(request, scene_id)
     glance = glance_of(request)
     picture = picture_of(row, glance.setup)

@@ -20,8 +20,9 @@ from tideflat.web.ui.fields import Fields
 
 from ..models import Scene
 from ..queries import Glance
-from ..services import brief, frame, judgement, placements
+from ..services import brief, brief_fields, frame, judgement, palette, placements
 from ..services.history import Edit, StaleRevision, change_scene, redo, undo
+from ..services.references import facts_from
 from .parts import find_scene, glance_of, is_over_limit, notice, stage_response
 
 Act = Callable[[model.Scene, Fields], Edit]
@@ -50,6 +51,12 @@ ACTS: dict[str, Act] = {
     "title": brief.title,
     "story": brief.story,
     "leaning": brief.leaning,
+    "begin": brief_fields.begin,
+    "brief": brief_fields.brief_field,
+    "palette-subject": palette.from_subject,
+    "palette-read": palette.from_file,
+    "palette-colour": palette.colour,
+    "palette-drop": palette.drop,
     "backdrop-place": brief.backdrop_place,
     "room": brief.room,
 }
@@ -90,6 +97,11 @@ def _remedy(studio: Studio, fields: Fields) -> Act:
     return lambda scene, f: judgement.apply_remedy(scene, f, stores, SkinBook(studio.pk))
 
 
+def _from_references(row: Scene) -> Act:
+    shares = [facts_from(r.facts).colours for r in row.references.all()]
+    return lambda scene, f: palette.from_references(scene, shares)
+
+
 #: Verbs that may take something out of the stores.
 FROM_STORES: dict[str, Callable[[Studio, Fields], Act]] = {
     "add": _add,
@@ -99,14 +111,16 @@ FROM_STORES: dict[str, Callable[[Studio, Fields], Act]] = {
     "body": _body,
     "remedy": _remedy,
 }
-VERBS: tuple[str, ...] = (*ACTS, *JUDGEMENTS, *FROM_STORES)
+#: Verbs that take what is kept beside the scene's document.
+BESIDE: dict[str, Callable[[Scene], Act]] = {"palette-references": _from_references}
+VERBS: tuple[str, ...] = (*ACTS, *JUDGEMENTS, *FROM_STORES, *BESIDE)
 
 
 @stylist_required
 @require_POST
 def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     """Do one act and answer with the stage as it is then."""
-    find_scene(request, scene_id)
+    found = find_scene(request, scene_id)
     if verb not in VERBS:
         raise Http404
     if is_over_limit(request):
@@ -115,7 +129,7 @@ def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     glance = glance_of(request)
     fields = Fields(request.POST, glance.unit)
     try:
-        act = FROM_STORES[verb](studio, fields) if verb in FROM_STORES else ACTS.get(verb)
+        act = FROM_STORES[verb](studio, fields) if verb in FROM_STORES else BESIDE[verb](found) if verb in BESIDE else ACTS.get(verb)
 
         def make(scene: model.Scene, accepted: list[dict[str, Any]]) -> Edit:
             if act is None:

@@ -12,9 +12,11 @@ from tideflat.web.accounts.access import StudioRequest
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.stores.queries import bodies_and_lenses, lens_choices, materials
 
+from ..brief_reads import brief_tray, held_words
 from ..from_stores import store_tray, supports_for
 from ..models import Scene
-from ..queries import Glance, scene_in, stage
+from ..palette_reads import palette_tray
+from ..queries import Glance, chosen_crop, picture_of, scene_in, stage
 
 CHANGES_A_MINUTE = 900
 
@@ -43,9 +45,17 @@ def find_scene(request: StudioRequest, scene_id: int) -> Scene:
 def stores_for(request: StudioRequest, row: Scene, tray: str) -> dict[str, Any]:
     """What the open tray offers out of the studio's stores."""
     studio = request.membership.studio
+    data = request.POST if request.method == "POST" else request.GET
     if tray == "store":
-        data = request.POST if request.method == "POST" else request.GET
         return store_tray(row, data.get("q", "")[:80], data.get("goes", "yes") != "no")
+    if tray == "brief":
+        picture = picture_of(row, glance_of(request).setup)
+        return brief_tray(row, picture, data.get("ask", "")[:20])
+    if tray == "palette":
+        picture = picture_of(row, glance_of(request).setup)
+        return {"palette": palette_tray(picture, chosen_crop(picture, glance_of(request).crop)), "has_references": row.references.exists()}
+    if tray == "deliverables":
+        return {"held_ways": held_words(picture_of(row, glance_of(request).setup))}
     if tray == "camera":
         bodies, lenses = bodies_and_lenses(studio)
         return {"bodies": bodies, "lenses": lens_choices(lenses), "supports": supports_for(row, glance_of(request).setup)}

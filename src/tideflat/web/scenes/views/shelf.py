@@ -4,17 +4,22 @@ from __future__ import annotations
 
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from tideflat.core.camera.uses import USES
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.reading import MAX_BYTES
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many
+from tideflat.web.bridge.sentences import error_words
+from tideflat.web.ui.fields import Fields
 
 from .. import starters
 from ..queries import put_away
 from ..queries import shelf as shelf_scenes
+from ..services.beginning import begun, with_pictures
 from ..services.history import begin_scene, mark_put_away
 from .parts import find_scene
 
@@ -30,7 +35,7 @@ def _shelf(request: StudioRequest, *, fault: str = "", status: int = 200) -> Htt
     return render(
         request,
         "scenes/shelf.html",
-        {"scenes": scenes, "away": put_away(request.membership.studio), "starters": starters.CHOICES, "fault": fault},
+        {"scenes": scenes, "away": put_away(request.membership.studio), "starters": starters.CHOICES, "uses": USES, "fault": fault},
         status=status,
     )
 
@@ -38,12 +43,19 @@ def _shelf(request: StudioRequest, *, fault: str = "", status: int = 200) -> Htt
 @stylist_required
 @require_POST
 def new_scene(request: StudioRequest) -> HttpResponse:
-    """Begin from an empty table or from one of the demo scenes."""
+    """Begin with what the picture is for and one sentence, or from one of the demo scenes."""
     kind = request.POST.get("from", "empty")
     if kind not in starters.CHOICES:
         return _shelf(request, fault="Choose what to begin from.", status=400)
-    row = begin_scene(request.membership.studio, starters.starter(kind), request.user, "scene begun")
-    return redirect("bench", scene_id=row.pk)
+    studio = request.membership.studio
+    document = starters.starter(kind)
+    if kind == "empty":
+        try:
+            document = begun(studio, document, Fields(request.POST))
+        except FieldError as error:
+            return _shelf(request, fault=error_words(error), status=400)
+    row = begin_scene(studio, with_pictures(studio, document), request.user, "scene begun")
+    return redirect(f"{reverse('bench', args=[row.pk])}{'?tray=brief' if kind == 'empty' else ''}")
 
 
 @stylist_required
@@ -59,7 +71,7 @@ def import_scene(request: StudioRequest) -> HttpResponse:
         document = read_scene(upload.read(MAX_BYTES + 1))
     except FieldError as error:
         return _shelf(request, fault=f"{error}", status=400)
-    row = begin_scene(request.membership.studio, document, request.user, "scene imported")
+    row = begin_scene(request.membership.studio, with_pictures(request.membership.studio, document), request.user, "scene imported")
     return redirect("bench", scene_id=row.pk)
 
 

@@ -482,6 +482,7 @@
     tray: (b) => openTray(b.dataset.value),
     select: (b) => select(b.dataset.value),
     "let-go": () => select(""),
+    ask: (b) => openTray("brief", { ask: b.dataset.value }),
     show: (b) => {
       const on = b.getAttribute("aria-pressed") !== "true";
       document.querySelectorAll('[data-act="show"]').forEach((n) => n.setAttribute("aria-pressed", "false"));
@@ -493,7 +494,7 @@
 
   function deed(button) {
     const d = button.dataset, values = {};
-    for (const key of ["id", "field", "value", "preset", "item", "leaning", "key", "ratio"]) if (d[key] !== undefined) values[key] = d[key];
+    for (const key of ["id", "field", "value", "preset", "item", "leaning", "key", "ratio", "at"]) if (d[key] !== undefined) values[key] = d[key];
     if (d.nameValue !== undefined) values.name = d.nameValue;
     if (d.newName !== undefined) {
       const taken = new Set(Array.from(document.querySelectorAll('#tray input[name="was"]'), (n) => n.value));
@@ -515,15 +516,20 @@
   document.addEventListener("change", (event) => {
     const d = event.target.dataset;
     if (d.doTyped) {
-      const values = { typed: "1", id: d.id || "", field: d.field || "" };
+      const values = { typed: "1", id: d.id || "", field: d.field || "", at: d.at || "" };
       values[d.name || "value"] = event.target.value;
       if (d.also) { const [key, value] = d.also.split(":"); values[key] = value; }
       change(d.doTyped, values);
     } else if (d.doChoice) {
-      const values = { id: d.id || "" };
+      const values = { id: d.id || "", at: d.at || "" };
       values[d.name] = event.target.value;
       change(d.doChoice, values);
     }
+  });
+
+  document.addEventListener("change", (event) => {
+    const verb = event.target.dataset.doFile, file = event.target.files && event.target.files[0];
+    if (verb && file) file.text().then((text) => change(verb, { text: text.slice(0, 60000) }));
   });
 
   document.addEventListener("submit", (event) => {

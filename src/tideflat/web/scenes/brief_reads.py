@@ -1,0 +1,123 @@
+"""What the brief's tray shows: what was said, one leaning at a time, the references and what they have in common, the day and what is kept for it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from tideflat.core.camera.orientation import Held, ways_to_hold
+from tideflat.core.camera.uses import USES
+from tideflat.core.evaluate import Picture
+from tideflat.core.model import LEANINGS
+from tideflat.core.palette.sources import PictureFacts, palette_from_shares
+from tideflat.web.bridge.leaning_pictures import leaning_pictures
+
+from .models import Reference, Scene
+from .services.palette import in_common
+from .services.references import facts_from
+from .services.reservations import falls_short
+
+POLES = {
+    "hero_place": ("centred, surrounded", "off-centre, on a third"),
+    "order": ("squared, parallel, even", "loose, turned, undone"),
+    "edges": ("everything whole", "some run off the edge"),
+    "spacing": ("airy, nothing touches", "gathered, slight overlaps"),
+    "palette": ("muted, tonal", "one or more pops"),
+    "shadow": ("open, filled, bright", "deep, negative fill"),
+    "focus": ("all sharp", "hero sharp, rest falls away"),
+    "likeness": ("props match", "props contrast"),
+    "fullness": ("sparse", "abundant"),
+}
+#: What each leaning decides, as the question.
+QUESTIONS = {
+    "hero_place": "Where is the hero?",
+    "order": "How do things lie?",
+    "edges": "May things run off the edge?",
+    "spacing": "How close do they stand?",
+    "palette": "How do the colours sit?",
+    "shadow": "How deep are the shadows?",
+    "focus": "What is sharp?",
+    "likeness": "How alike are the props?",
+    "fullness": "How full is it?",
+}
+
+
+@dataclass(frozen=True)
+class ReferenceShown:
+    row: Reference
+    facts: PictureFacts
+
+
+def brief_tray(row: Scene, picture: Picture, asked: str) -> dict[str, Any]:
+    """``asked``: the leaning that is being asked, or empty for the first still open."""
+    brief = picture.scene.brief
+    references = [ReferenceShown(r, facts_from(r.facts)) for r in row.references.select_related("picture")]
+    return {
+        "brief": brief,
+        "uses": USES,
+        "must_show": "; ".join(brief.must_show),
+        "tags": ", ".join(brief.tags),
+        "leaning": leaning_asked(picture, asked),
+        "references": references,
+        "together": _together(references),
+        "reserved": row.reservations.count(),
+        "short": falls_short(row),
+    }
+
+
+def leaning_asked(picture: Picture, asked: str) -> dict[str, Any]:
+    """One leaning as a question with its two pictures, and which come before and after it."""
+    values = dict(picture.scene.brief.leanings)
+    names = list(LEANINGS)
+    name = asked if asked in values else next((n for n in names if not values.get(n)), names[0])
+    at = names.index(name)
+    first, second = leaning_pictures(name)
+    return {
+        "key": name,
+        "question": QUESTIONS[name],
+        "value": values.get(name, 0.0),
+        "first": POLES[name][0],
+        "second": POLES[name][1],
+        "first_picture": first,
+        "second_picture": second,
+        "before": names[at - 1],
+        "after": names[(at + 1) % len(names)],
+        "number": at + 1,
+        "count": len(names),
+        "settled": sum(1 for v in values.values() if v),
+    }
+
+
+def _together(references: list[ReferenceShown]) -> dict[str, Any] | None:
+    """What the references have in common: colours with shares, and the means of key, contrast and warmth."""
+    if not references:
+        return None
+    count = len(references)
+    mean = PictureFacts(
+        in_common([r.facts.colours for r in references])[:7],
+        sum(r.facts.key for r in references) / count,
+        sum(r.facts.contrast for r in references) / count,
+        sum(r.facts.warm for r in references) / count,
+    )
+    return {"facts": mean, "palette": palette_from_shares(mean.colours)}
+
+
+def held_words(picture: Picture) -> dict[str, Any] | None:
+    """Which way of holding the camera serves all deliverables best, and what the present way costs."""
+    if not picture.setup.deliverables:
+        return None
+    best, other = ways_to_hold(picture.setup.deliverables, picture.setup.camera)
+    now = best if best.orientation == picture.setup.camera.orientation else other
+    return {"best": best, "now": now, "is_best": now is best or abs(best.least - other.least) < 0.02, "uses": _costs(now)}
+
+
+def _costs(held: Held) -> list[dict[str, Any]]:
+    return [
+        {
+            "name": u.name,
+            "share": round(u.share * 100),
+            "megapixels": u.pixels[0] * u.pixels[1] / 1e6,
+            "enlargement": u.enlargement if u.enlargement > 1.02 else None,
+        }
+        for u in held.used
+    ]

@@ -1,0 +1,73 @@
+"""What the palette's tray shows: the colours wanted against what is seen, and how everything in the picture lies to each other."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from tideflat.core.camera.crops import FULL_FRAME, Crop
+from tideflat.core.colour.harmony import harmony
+from tideflat.core.colour.spaces import oklch_of
+from tideflat.core.colour.words import colour_words
+from tideflat.core.evaluate import Picture
+from tideflat.core.facts.practice import MERGE
+from tideflat.core.palette.seen import against, seen_colours
+from tideflat.core.palette.wanted import met
+from tideflat.web.bridge.palette_drawing import Spot, hue_circle, lightness_plot
+
+#: A colour seen on less than this is left out of the plots.
+_LEAST_SHARE = 0.0015
+
+
+def palette_tray(picture: Picture, crop: Crop | None) -> dict[str, Any]:
+    """The readings of the set-up, in the crop that is chosen or in the whole frame."""
+    seen = seen_colours(picture, crop.box if crop else FULL_FRAME)
+    heroes = set(picture.hero_ids())
+    named = {"surface": picture.scene.surface.name, "backdrop": "backdrop", "room": "wall"}
+    spots = [
+        Spot(named.get(s.owner) or picture.props[s.owner].name, s.hex, s.share, s.owner in heroes) for s in seen if s.share > _LEAST_SHARE
+    ]
+    lch = np.array([oklch_of(s.hex) for s in spots]).reshape(-1, 3)
+    fits = harmony(lch[:, 2], lch[:, 1], np.array([s.share for s in spots]))
+    palette = picture.scene.palette
+    wanted = [Spot("wanted", c.hex, 0.0, is_wanted=True) for c in palette.colours] if palette else []
+    found: dict[str, Any] = {
+        "where": crop.name if crop else "the frame",
+        "circle": hue_circle([*spots, *wanted], fits),
+        "plot": lightness_plot([*spots, *wanted]),
+        "harmony": fits,
+        "hero": _hero_words(picture),
+        "rows": [],
+        "rest": None,
+    }
+    if palette:
+        rows, rest = met(palette, seen)
+        found["rest"] = round(rest * 100)
+        for at, row in enumerate(rows):
+            owners = [named.get(o) or picture.props[o].name for o in row.owners]
+            found["rows"].append(
+                {
+                    "at": at,
+                    "colour": row.wanted,
+                    "words": colour_words(row.wanted.hex),
+                    "wanted": round(row.wanted.share * 100),
+                    "seen": round(row.share * 100),
+                    "owners": ", ".join(list(dict.fromkeys(owners))[:4]) or "nothing",
+                }
+            )
+    return found
+
+
+def _hero_words(picture: Picture) -> str:
+    """How the hero stands out from what lies behind it."""
+    heroes = picture.hero_ids()
+    if not heroes:
+        return ""
+    rim = against(picture).get(heroes[0])
+    if rim is None:
+        return ""
+    named = {"surface": picture.scene.surface.name, "backdrop": "backdrop", "room": "wall"}
+    behind = named.get(rim.behind) or picture.props[rim.behind].name
+    stands = "stands clear of" if rim.delta_e >= MERGE.value else "melts into"
+    return f"The {picture.props[heroes[0]].name} {stands} the {behind} by {rim.delta_e:.0f} of colour."

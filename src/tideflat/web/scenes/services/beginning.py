@@ -1,0 +1,34 @@
+"""How a new scene begins: with its brief, the studio's usual leanings, a surface and a camera that the studio has."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from tideflat.core.model import Scene
+from tideflat.web.accounts.models import Studio
+from tideflat.web.stores.models import StoreSurface
+from tideflat.web.stores.queries import core_surface
+from tideflat.web.stores.services import keep_starter_pictures
+from tideflat.web.ui.fields import Fields
+
+from .brief_fields import begin
+
+
+def begun(studio: Studio, empty: Scene, fields: Fields) -> Scene:
+    """An empty table with what the picture is for, one sentence, and what the studio usually leans to, on a surface of its own if it has one."""
+    leanings = tuple((name, float(studio.leanings.get(name, value))) for name, value in empty.brief.leanings)
+    scene = begin(replace(empty, brief=replace(empty.brief, leanings=leanings)), fields).scene
+    use = fields.text("use", 120)
+    title = fields.text("title", 120) or (f"For {use}" if use else scene.title)
+    owned = StoreSurface.objects.filter(studio=studio)
+    row = owned.filter(name=scene.surface.name).first() or owned.first()
+    if row is not None:
+        scene = replace(scene, surface=replace(core_surface(row), height_above_floor=scene.surface.height_above_floor))
+    return replace(scene, title=title)
+
+
+def with_pictures(studio: Studio, scene: Scene) -> Scene:
+    """The scene as it is, once the studio keeps those of its skins that ship with the program."""
+    skins = [s for p in scene.props for s in p.skins] + ([scene.surface.skin] if scene.surface.skin else [])
+    keep_starter_pictures(studio, {skin.picture for skin in skins})
+    return scene

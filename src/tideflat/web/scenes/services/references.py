@@ -1,0 +1,66 @@
+"""Reference pictures of a scene: taken in safely, put in order, each noted for what it is."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Max
+
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.photograph import Photograph
+from tideflat.core.palette.sources import PictureFacts, facts_of
+from tideflat.web.accounts.models import Studio
+from tideflat.web.stores.pictures import REFERENCE_PX, keep_picture
+
+from ..models import Reference, Scene
+
+#: Reference pictures of one scene.
+MOST_REFERENCES = 24
+
+
+@transaction.atomic
+def add_reference(studio: Studio, scene_id: int, photograph: Photograph, note: str) -> Reference:
+    """The picture, with what it is like computed once."""
+    row = Scene.objects.get(pk=scene_id, studio=studio)
+    if row.references.count() >= MOST_REFERENCES:
+        raise FieldError("references", f"must be at most {MOST_REFERENCES}", show_got=False)
+    kept = keep_picture(studio, photograph.rgb, REFERENCE_PX)
+    last = row.references.aggregate(Max("position"))["position__max"]
+    at = 0 if last is None else last + 1
+    return Reference.objects.create(scene=row, picture=kept, note=note[:200], position=at, facts=facts_value(facts_of(photograph.rgb)))
+
+
+def facts_value(facts: PictureFacts) -> dict[str, Any]:
+    """The facts as they are kept."""
+    return {
+        "colours": [[h, round(s, 4)] for h, s in facts.colours],
+        "key": round(facts.key, 1),
+        "contrast": round(facts.contrast, 1),
+        "warm": round(facts.warm, 3),
+    }
+
+
+def facts_from(value: dict[str, Any]) -> PictureFacts:
+    return PictureFacts(tuple((h, s) for h, s in value["colours"]), value["key"], value["contrast"], value["warm"])
+
+
+@transaction.atomic
+def change_reference(
+    studio: Studio, scene_id: int, reference_id: int, *, note: str | None = None, way: int = 0, drop: bool = False
+) -> None:
+    """Another note, a place earlier (-1) or later (+1), or away. Raises Reference.DoesNotExist outside the studio."""
+    row = Reference.objects.select_related("scene").get(pk=reference_id, scene_id=scene_id, scene__studio=studio)
+    if drop:
+        row.delete()
+        return
+    if note is not None:
+        row.note = note[:200]
+        row.save(update_fields=["note"])
+    if way:
+        order = list(row.scene.references.order_by("position"))
+        at = next(i for i, r in enumerate(order) if r.pk == row.pk)
+        goal = min(max(at + way, 0), len(order) - 1)
+        order.insert(goal, order.pop(at))
+        for position, reference in enumerate(order):
+            Reference.objects.filter(pk=reference.pk).update(position=position)

@@ -1,0 +1,137 @@
+"""What the brief and the palette need beside the scene's document: references, the day, reservations, usual leanings, palettes out, what if."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_POST
+
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.palettes import KINDS, write_palette
+from tideflat.web.accounts.access import StudioRequest, member_required, owner_required, stylist_required
+from tideflat.web.accounts.services import set_usual_leanings
+from tideflat.web.accounts.throttle import too_many
+from tideflat.web.bridge.sentences import error_words
+from tideflat.web.stores.pictures import photograph_from
+from tideflat.web.stores.queries import NotInStores, surface_in
+from tideflat.web.ui.fields import Fields
+
+from ..models import Reference
+from ..services import brief
+from ..services.history import StaleRevision, change_scene, core_scene
+from ..services.references import add_reference, change_reference
+from ..services.reservations import reserve_table, set_day
+from ..what_if import tried_surfaces
+from .bench import tray_response
+from .parts import find_scene, notice
+
+_TYPES = {"gpl": "text/plain", "json": "application/json", "css": "text/css"}
+_PICTURES_A_MINUTE = 40
+
+
+@stylist_required
+@require_POST
+def send_reference(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """A reference picture; the tray answers with what it is like."""
+    row = find_scene(request, scene_id)
+    if too_many("reference", str(request.user.pk), _PICTURES_A_MINUTE, 60):
+        return notice(request, "Too many pictures in a minute. Wait a little, then send the rest.", 429)
+    try:
+        uploads: list[object] = list(request.FILES.getlist("picture")[:12]) or [None]
+        for upload in uploads:
+            add_reference(request.membership.studio, row.pk, photograph_from(upload, "picture"), request.POST.get("note", ""))
+    except FieldError as error:
+        return notice(request, error_words(error))
+    return tray_response(request, scene_id)
+
+
+@stylist_required
+@require_POST
+def one_reference(request: StudioRequest, scene_id: int, reference_id: int) -> HttpResponse:
+    """Its note, its place in the order, or away with it."""
+    find_scene(request, scene_id)
+    way = {"earlier": -1, "later": 1}.get(request.POST.get("way", ""), 0)
+    note = request.POST.get("note")
+    try:
+        change_reference(request.membership.studio, scene_id, reference_id, note=note, way=way, drop=request.POST.get("way") == "drop")
+    except Reference.DoesNotExist:
+        raise Http404 from None
+    return tray_response(request, scene_id)
+
+
+@stylist_required
+@require_POST
+def shoot_day(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """The day the scene is shot; empty takes it back."""
+    find_scene(request, scene_id)
+    text = request.POST.get("day", "").strip()
+    try:
+        day = date.fromisoformat(text) if text else None
+    except ValueError:
+        return notice(request, "The day must be written as 2026-12-01.")
+    set_day(request.membership.studio, scene_id, day)
+    return tray_response(request, scene_id)
+
+
+@stylist_required
+@require_POST
+def reserve(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """Reserve what stands on the table for the scene's day."""
+    row = find_scene(request, scene_id)
+    if row.shoot_on is None:
+        return notice(request, "Say first on which day it is shot.")
+    reserve_table(request.membership.studio, scene_id)
+    return tray_response(request, scene_id)
+
+
+@owner_required
+@require_POST
+def usual_leanings(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """This scene's leanings become what the studio's new scenes begin with."""
+    row = find_scene(request, scene_id)
+    set_usual_leanings(request.membership.studio, dict(core_scene(row).brief.leanings))
+    return notice(request, "New scenes of the studio begin with these leanings.", 200)
+
+
+@member_required
+@require_GET
+def palette_file(request: StudioRequest, scene_id: int, palette_kind: str) -> HttpResponse:
+    """The palette as a GIMP palette, JSON, or CSS custom properties."""
+    row = find_scene(request, scene_id)
+    scene = core_scene(row)
+    if palette_kind not in KINDS or scene.palette is None:
+        raise Http404
+    response = HttpResponse(write_palette(scene.palette, palette_kind, row.title), content_type=f"{_TYPES[palette_kind]}; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{slugify(row.title) or "palette"}.{palette_kind}"'
+    return response
+
+
+@member_required
+def what_if(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """The scene on six surfaces side by side; POST takes one of them."""
+    row = find_scene(request, scene_id)
+    setup = (request.POST if request.method == "POST" else request.GET).get("setup", "")[:120]
+    if request.method == "POST":
+        return _take(request, scene_id)
+    tried = tried_surfaces(row, setup)
+    return render(request, "scenes/what_if.html", {"row": row, "tried": tried, "setup_name": setup})
+
+
+@stylist_required
+def _take(request: StudioRequest, scene_id: int) -> HttpResponse:
+    fields = Fields(request.POST, request.preference.unit)
+    try:
+        surface = surface_in(request.membership.studio, fields.whole("item"))
+        change_scene(
+            request.membership.studio, scene_id, fields.whole("revision"), request.user, lambda s, _: brief.use_surface(s, surface)
+        )
+    except NotInStores:
+        raise Http404 from None
+    except (StaleRevision, FieldError):
+        messages.error(request, "The scene was changed meanwhile. Look at the surfaces once more; nothing was lost.")
+        return redirect("what_if", scene_id=scene_id)
+    return redirect("bench", scene_id=scene_id)
