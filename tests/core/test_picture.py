@@ -39,19 +39,21 @@ def test_the_pieces_of_a_prop_fill_its_silhouette_and_no_more(key, elevation):
     view = view_of(picture(scene_value(elevation=elevation, aim=[450, 300, 30])).setup.camera)
     silhouette = silhouette_of(body, view)
     assert silhouette is not None
-    box = drawn_box([frame_path(p, view) for p in prop_pieces(body, prop, float(view.position[2]))])
+    box = drawn_box([frame_path(p, view) for p in prop_pieces(body, prop, float(view.position[2])) if p.skin is None])
     size = max(silhouette.box[2] - silhouette.box[0], silhouette.box[3] - silhouette.box[1])
-    slack = 0.06 if prop.texture in ("leafy", "pored") or key in ("peppercorns", "orange-peel") else 0.02
+    slack = 0.06 if prop.texture in ("leafy", "pored") else 0.02
+    if prop.shape.kind == "scatter":  # each piece's shadow reaches a third of the piece beyond it
+        slack = 0.04 + prop.shape.piece_diameter / prop.shape.width * 0.4
     outside = np.array([silhouette.box[0] - box[0], silhouette.box[1] - box[1], box[2] - silhouette.box[2], box[3] - silhouette.box[3]])
     assert outside.max() < slack * size  # strewn shadows and half-hidden leaves aside, nothing is drawn beyond the outline
-    if not shapely.get_num_geometries(silhouette.outline) > 1:
+    if shapely.get_num_geometries(silhouette.outline) == 1 and prop.shape.kind != "scatter":  # strewn leaves lie flat in their spheres
         assert outside.min() > -0.05 * size  # and the outline is filled
 
 
 @pytest.mark.parametrize("key", KEYS)
 def test_the_pieces_of_a_prop_fill_its_footprint_on_the_table(key):
     body, prop = posed(key, turn=-20)
-    box = drawn_box([table_path(p) for p in prop_pieces(body, prop, 900.0)])
+    box = drawn_box([table_path(p) for p in prop_pieces(body, prop, 900.0) if p.skin is None])
     foot = np.array(body.footprint.bounds)
     assert np.abs(box - foot).max() < 0.06 * (foot[2] - foot[0]) + 1.5
 

@@ -15,10 +15,10 @@ from tideflat.core.findings.finding import Finding, Remedy
 from tideflat.core.findings.registry import CODES
 from tideflat.core.findings.remedies import WOULD_HAVE_TO_GIVE
 from tideflat.web.bridge.drawing import frame_drawing, frame_grids, table_drawing
-from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.portrait import portrait_svg
 from tideflat.web.bridge.sentences import error_words, finding_words, no_remedy_words, remedy_words
+from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
 from tideflat.web.scenes.queries import finding_view, frame_caption, readings, ruler, size_words, table_text_size
 from tideflat.web.stores.starter import starter_prop
 from tideflat.web.ui.templatetags.measures import measure, plain, typed

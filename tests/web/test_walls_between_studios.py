@@ -108,7 +108,17 @@ def test_another_studios_stores_cannot_be_taken_from(verb, hand, other_studio):
 
 
 def test_policy_forbids_inline_and_eval_on_every_page(row, ada):
-    pages = ("/", f"/scenes/{row.pk}/", "/preferences/", "/password/", "/nowhere/", "/stores/", "/stores/kit/", "/stores/measure/", "/stores/import/")
+    pages = (
+        "/",
+        f"/scenes/{row.pk}/",
+        "/preferences/",
+        "/password/",
+        "/nowhere/",
+        "/stores/",
+        "/stores/kit/",
+        "/stores/measure/",
+        "/stores/import/",
+    )
     for address in pages:
         response = ada.get(address)
         policy = response["Content-Security-Policy"]

@@ -14,7 +14,7 @@ KINDS: tuple[str, ...] = ("gpl", "json", "css")
 MOST_COLOURS = 12
 _GPL_LINE = re.compile(r"^\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$")
 _CSS_LINE = re.compile(r"--([a-z0-9_-]{1,80})\s*:\s*(#[0-9a-f]{6}|#[0-9a-f]{3})\b", re.IGNORECASE)
-_NAMED = re.compile(r"^(base|second|accent)\b[ -]*\d*\s*(?:(\d{1,3}(?:\.\d+)?)\s*%)?", re.IGNORECASE)
+_NAMED = re.compile(r"^(base|second|accent)\b(?:[ -]*\d+(?![\d.]*\s*%))?\s*(?:(\d{1,3}(?:\.\d+)?)\s*%)?", re.IGNORECASE)
 
 
 def write_palette(palette: Palette, kind: str, name: str) -> str:
@@ -111,7 +111,7 @@ def _json_entry(item: Any, path: str) -> Entry:
 def _from_css(text: str) -> list[Entry]:
     matches = list(_CSS_LINE.finditer(text))
     found = []
-    for match, following in zip(matches, [*matches[1:], None], strict=True):
+    for match, following in zip(matches, [*matches[1:], None][: len(matches)], strict=True):
         colour = match.group(2)
         if len(colour) == 4:
             colour = "#" + "".join(ch * 2 for ch in colour[1:])
