@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Iterable, Sequence
 from datetime import timedelta
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import F
+from django.db.models import BigIntegerField, F, Value
+from django.db.models.functions import Greatest
 from django.utils import timezone
 
 from tideflat.core.errors import FieldError
@@ -39,9 +41,13 @@ MOST_AT_ONCE = 2000
 
 
 def next_stamp(studio: Studio) -> int:
-    """The stores' next revision; to be called inside the transaction that changes props."""
+    """The stores' next revision; to be called inside the transaction that changes props.
+
+    It is the time in microseconds, or one more than the last: a number that a restored database can never have for other props.
+    """
     StoresState.objects.get_or_create(studio=studio)
-    StoresState.objects.filter(studio=studio).update(revision=F("revision") + 1)
+    now = Value(time.time_ns() // 1000, output_field=BigIntegerField())
+    StoresState.objects.filter(studio=studio).update(revision=Greatest(F("revision") + 1, now))
     return StoresState.objects.get(studio=studio).revision
 
 
