@@ -67,7 +67,8 @@ ACTS = {
     "lock": {"id": "p1"}, "duplicate": {"id": "p1"}, "remove": {"id": "p2"}, "hide": {"id": "p2"}, "preset": {"preset": "eye"},
     "camera": {"field": "elevation", "value": "33"}, "pan": {"dx": 10, "dy": 5}, "deliverable": {"name": "tall", "ratio": "9:16"},
     "crop": {"name": "feed", "u": 0.4, "v": 0.5}, "deliverable-remove": {"name": "feed"}, "setup-add": {}, "setup-rename": {"name": "first"},
-    "title": {"title": "Evening"}, "story": {"story": "One line."}, "leaning": {"leaning": "spacing", "value": "1"},
+    "title": {"title": "Evening"}, "begin": {"use": "feed", "story": "One line."}, "brief": {"field": "mood", "value": "bright"},
+    "palette-subject": {}, "palette-read": {"text": '["#536068", "#d9762a"]'}, "palette-colour": {"hex": "#d9762a"}, "leaning": {"leaning": "spacing", "value": "1"},
     "backdrop-place": {"field": "y", "value": "650"}, "room": {"field": "ceiling", "value": "2600"},
 }  # fmt: skip
 
@@ -95,7 +96,7 @@ def test_every_verb_is_tried_somewhere_here(hand, studio):
         item = model.objects.filter(studio=studio).last()
         assert hand.do(verb, item=item.pk).status_code == 200, verb
         assert hand.document != before, verb
-    tried = set(ACTS) | set(stores) | {"accept", "reconsider", "remedy", "setup-remove"}
+    tried = set(ACTS) | set(stores) | {"accept", "reconsider", "remedy", "setup-remove", "palette-drop", "palette-references"}
     assert set(VERBS) == tried
 
 

@@ -7,8 +7,10 @@ import pytest
 from django.test import Client
 from django.urls import URLPattern, URLResolver, get_resolver
 
+from tideflat.core.formats.photograph import Photograph
 from tideflat.web.accounts.models import Membership, Studio
 from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.services.references import add_reference
 from tideflat.web.scenes.views.changes import FROM_STORES, VERBS
 from tideflat.web.stores.kit_forms import KINDS
 from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
@@ -22,6 +24,7 @@ PERSONAL |= {"measure", "keep_measured", "printable_sheet", "example_photograph"
 #: What a viewer may not do: verbs of scenes, and whatever changes the stores.
 CHANGING = {"change", "undo", "redo", "put_away_scene", "bring_back_scene", "new_scene", "import_scene"}
 CHANGING |= {"fill_stores", "change_many", "new_prop", "prop_page", "remove_prop", "import_table", "measure", "keep_measured"}
+CHANGING |= {"send_reference", "one_reference", "shoot_day", "reserve", "usual_leanings", "what_if"}
 CHANGING |= {"new_kit_item", "kit_item", "remove_kit_item"}
 
 
@@ -43,7 +46,8 @@ def addresses(row: Scene, studio: Studio):
         "<slug:key>": keep_picture(studio, np.full((9, 9, 3), 90, np.uint8), 64).key,
         "<slug:name>": "jar",
         "sheet-<slug:kind>": "sheet-a4",
-        **({"<int:reference_id>": row.references.first().pk} if row.references.exists() else {}),
+        "<int:reference_id>": add_reference(studio, row.pk, Photograph(np.full((9, 9, 3), 90, np.uint8)), "").pk,
+        "<slug:palette_kind>": "gpl",
     }
     for name, pattern in patterns():
         address = pattern

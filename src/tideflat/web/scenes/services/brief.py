@@ -17,10 +17,6 @@ def title(scene: Scene, fields: Fields) -> Edit:
     return Edit(replace(scene, title=name), f"scene called {name}")
 
 
-def story(scene: Scene, fields: Fields) -> Edit:
-    return Edit(replace(scene, brief=replace(scene.brief, story=fields.text("story", 2000))), "story told")
-
-
 def leaning(scene: Scene, fields: Fields) -> Edit:
     """-1, 0 or 1: the first school, none, the second."""
     which = fields.choice("leaning", LEANINGS)

@@ -49,7 +49,6 @@ ACTS: dict[str, Act] = {
     "setup-rename": frame.setup_rename,
     "setup-remove": frame.setup_remove,
     "title": brief.title,
-    "story": brief.story,
     "leaning": brief.leaning,
     "begin": brief_fields.begin,
     "brief": brief_fields.brief_field,

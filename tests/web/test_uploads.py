@@ -1,0 +1,212 @@
+"""Pictures sent in: refused or made new; nothing but pixels is kept, nothing is served where a script could run."""
+
+from __future__ import annotations
+
+import io
+import json
+import struct
+import zlib
+from functools import lru_cache
+
+import numpy as np
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
+
+from tests.support.photographs import Shot, Thing, block, disc, photograph
+from tideflat.core.formats.photograph import read_photograph
+from tideflat.web.scenes.models import Reference
+from tideflat.web.stores.models import StorePicture, StoreProp, StoreSurface
+
+
+def encoded(picture: Image.Image, kind: str = "JPEG", **more) -> bytes:
+    kept = io.BytesIO()
+    picture.save(kept, kind, **more)
+    return kept.getvalue()
+
+
+def plain(size=(640, 480), colour=(200, 120, 40)) -> Image.Image:
+    return Image.new("RGB", size, colour)
+
+
+def bomb(wide: int, high: int) -> bytes:
+    """A PNG of a few hundred bytes whose header says that it is enormous."""
+
+    def chunk(kind: bytes, data: bytes) -> bytes:
+        return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+
+    header = struct.pack(">IIBBBBB", wide, high, 8, 2, 0, 0, 0)
+    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", header) + chunk(b"IDAT", zlib.compress(b"\0" * 10_000)) + chunk(b"IEND", b"")
+
+
+WRONG = {
+    "svg": b'<svg xmlns="http://www.w3.org/2000/svg" onload="alert(1)"><script>alert(1)</script></svg>',
+    "html": b"<!doctype html><script>alert(1)</script>",
+    "gif": encoded(plain((20, 20)), "GIF"),
+    "tiff": encoded(plain((20, 20)), "TIFF"),
+    "empty": b"",
+    "cut short": encoded(plain(), "JPEG")[:400],
+    "jpeg head on html": b"\xff\xd8\xff\xe0" + b"<script>alert(1)</script>" * 20,
+    "bomb": bomb(60_000, 60_000),
+    "wide bomb": bomb(2_000_000_000, 1),
+    "tiny": encoded(plain((3, 3)), "PNG"),
+}
+
+
+def measure(client, data: bytes, name="photo.jpg", **more):
+    return client.post("/stores/measure/", {"photograph": SimpleUploadedFile(name, data), "what": "prop", "sheet": "a4", **more})
+
+
+def refer(client, row, data: bytes, name="photo.jpg"):
+    return client.post(f"/scenes/{row.pk}/references/", {"picture": SimpleUploadedFile(name, data), "tray": "brief"})
+
+
+@pytest.mark.parametrize("kind", WRONG)
+def test_what_is_no_picture_or_a_trap_is_refused_in_words_and_leaves_nothing(ada, row, kind):
+    before = StorePicture.objects.count()
+    for answer in (measure(ada, WRONG[kind]), refer(ada, row, WRONG[kind])):
+        assert answer.status_code == 400
+        assert b"must" in answer.content and b"alert(1)" not in answer.content
+    assert StorePicture.objects.count() == before and not Reference.objects.exists()
+
+
+def test_a_forty_megapixel_picture_is_made_small_and_one_past_the_limit_is_refused(ada, row, studio):
+    assert refer(ada, row, encoded(plain((8000, 5000)), "JPEG", quality=30)).status_code == 200
+    kept = Reference.objects.get().picture
+    assert max(kept.width_px, kept.height_px) == 900 and len(kept.data) < 100_000
+    too_many = encoded(plain((9000, 8000)), "JPEG", quality=10)
+    assert refer(ada, row, too_many).status_code == 400 and Reference.objects.count() == 1
+
+
+def test_a_picture_that_is_something_else_as_well_comes_out_as_pixels_only(ada, row):
+    noisy = Image.fromarray(np.random.default_rng(1).integers(0, 255, (300, 400, 3), np.uint8))
+    trap = encoded(noisy, "PNG") + b"<html><script>alert(1)</script></html>PK\x05\x06" + b"\0" * 18
+    assert refer(ada, row, trap, "x.html").status_code == 200
+    kept = Reference.objects.get().picture
+    assert b"script" not in bytes(kept.data) and bytes(kept.data)[:4] == b"RIFF" and bytes(kept.data)[8:12] == b"WEBP"
+    served = ada.get(f"/stores/pictures/{kept.key}.webp")
+    assert served["Content-Type"] == "image/webp" and served["X-Content-Type-Options"] == "nosniff"
+    assert served["Content-Security-Policy"] == "default-src 'none'; sandbox"
+    assert bytes(served.content) == bytes(kept.data)
+
+
+def test_where_and_with_what_it_was_taken_is_thrown_away(ada, row):
+    exif = Image.Exif()
+    exif[0x010F], exif[0x0110] = "A camera maker", "A camera"
+    exif.get_ifd(0x8825)[2] = (54.0, 12.0, 3.5)
+    for kind in ("JPEG", "PNG", "WEBP"):
+        assert refer(ada, row, encoded(plain(), kind, exif=exif)).status_code == 200
+    for reference in Reference.objects.all():
+        data = bytes(reference.picture.data)
+        assert not Image.open(io.BytesIO(data)).getexif() and b"camera" not in data and b"EXIF" not in data.upper()
+
+
+def test_a_photograph_is_only_its_studios_and_a_viewer_sends_none(ada, olu, vic, row):
+    refer(ada, row, encoded(plain()))
+    key = Reference.objects.get().picture.key
+    assert olu.get(f"/stores/pictures/{key}.webp").status_code == 404
+    assert refer(vic, row, encoded(plain())).status_code == 403 and measure(vic, encoded(plain())).status_code == 403
+
+
+def test_too_many_photographs_in_a_minute_are_put_off(ada, studio, settings):
+    answers = [measure(ada, b"x").status_code for _ in range(31)]
+    assert answers[:30] == [400] * 30 and answers[30] == 429
+
+
+# ---- measured on the page
+
+SHOT = Shot(Thing(block(150, 90), (5, 5), 20, 5, (150, 40, 34)), size=(1600, 1200), distance=520, tilt=14, noise=1.0)
+
+
+@lru_cache(maxsize=1)
+def red_lid() -> bytes:
+    return encoded(Image.fromarray(photograph(SHOT)), "JPEG", quality=94)
+
+
+def hidden(page, name: str) -> str:
+    import html
+    import re
+
+    return html.unescape(re.search(rf'name="{name}" value="([^"]*)"', page.content.decode()).group(1))
+
+
+def test_a_thing_measured_comes_into_the_stores_with_its_size_colour_and_its_own_picture(ada, studio):
+    page = measure(ada, red_lid(), height="5")
+    assert page.status_code == 200 and "Sure to 2 mm" in page.content.decode()
+    values = {k: hidden(page, k) for k in ("outline", "colours", "skin", "height_mm")}
+    ada.post(
+        "/stores/measure/keep/",
+        {**values, "sheet": "a4", "name": "red lid", "kind": "square", "finish": "satin", "count": "2", "place": "box 1"},
+    )
+    row = StoreProp.objects.get(studio=studio, key="red-lid")
+    assert row.width_mm == pytest.approx(150, abs=2) and row.depth_mm == pytest.approx(90, abs=2) and row.height_mm == 5
+    assert row.count == 2 and row.size_source == "measured from a photograph beside A4"
+    red, green, _ = (int(row.colours[0]["hex"][i : i + 2], 16) for i in (1, 3, 5))
+    assert red > 2 * green
+    kept = StorePicture.objects.get(studio=studio, key=row.skins[0]["picture"])
+    assert not kept.is_passing
+    portrait = ada.get(f"/stores/props/{row.pk}/picture.svg").content
+    assert b"data:image/webp;base64," in portrait
+
+
+def test_without_a_sheet_the_corners_are_put_by_hand_and_then_it_is_measured(ada, studio):
+    from tests.support.photographs import SHEETS, _camera, _pixels
+
+    shot = Shot(Thing(disc(80), (10, 20), height=3, colour=(40, 84, 120)), size=(1600, 1200), distance=560, has_sheet=False, tilt=14)
+    page = measure(ada, encoded(Image.fromarray(photograph(shot)), "JPEG", quality=94))
+    assert page.status_code == 422 and "drag the four white dots" in page.content.decode()
+    a = np.radians(shot.sheet_turn)
+    sheet = block(*SHEETS["a4"]) @ np.array([[np.cos(a), np.sin(a)], [-np.sin(a), np.cos(a)]])
+    shares = lambda points, z: (_pixels(_camera(shot), points, z) / [1600, 1200]).round(5).tolist()  # noqa: E731
+    again = {"photo": hidden(page, "photo"), "what": "prop", "sheet": "a4", "height": "3", "focal": ""}
+    by_hand = ada.post(
+        "/stores/measure/", {**again, "corners": json.dumps(shares(sheet, 0)), "traced": json.dumps(shares(shot.thing.footprint(), 3))}
+    )
+    assert by_hand.status_code == 200
+    outline = np.array(json.loads(hidden(by_hand, "outline")))
+    assert np.ptp(outline, axis=0) == pytest.approx([80, 80], abs=1.0)
+
+
+def test_a_surface_and_a_cloth_get_a_tile_that_repeats(ada, studio):
+    shot = Shot(None, size=(1600, 1200), distance=700, table=(120, 134, 142), aim=(70, 0))
+    data = encoded(Image.fromarray(photograph(shot)), "JPEG", quality=92)
+    for what in ("surface", "cloth"):
+        page = measure(ada, data, what=what)
+        assert page.status_code == 200, page.content
+        values = {k: hidden(page, k) for k in ("skin", "colours", "tile_width", "tile_depth")}
+        ada.post("/stores/measure/keep/", {**values, "what": what, "name": f"my {what}", "width": "90 cm", "depth": "600"})
+    surface = StoreSurface.objects.get(studio=studio, name="my surface")
+    assert (surface.width_mm, surface.depth_mm, surface.skin["face"]) == (900, 600, "tile") and surface.skin["width"] > 60
+    cloth = StoreProp.objects.get(studio=studio, key="my-cloth")
+    assert cloth.shape["kind"] == "cloth" and cloth.skins[0]["width"] == surface.skin["width"]
+
+
+@pytest.mark.parametrize(
+    "change",
+    [{"outline": "[[0,0],[1,1]]"}, {"outline": "nonsense"}, {"skin": "elsewhere"}, {"colours": '[{"hex":"red"}]'}, {"kind": "cloud"}, {"name": "<b>"}, {"count": "x"}, {"height_mm": "nan"}],
+)  # fmt: skip
+def test_what_was_not_measured_is_not_kept(ada, studio, change):
+    page = measure(ada, red_lid(), height="5")
+    values = {k: hidden(page, k) for k in ("outline", "colours", "skin", "height_mm")}
+    good = {**values, "sheet": "a4", "name": "lid", "kind": "square", "finish": "satin", "count": "1", "place": ""}
+    before = StoreProp.objects.count()
+    answer = ada.post("/stores/measure/keep/", {**good, **change}, follow=True)
+    assert answer.status_code == 200 and StoreProp.objects.count() == before
+
+
+@pytest.mark.parametrize("name", ["board", "jar", "linen"])
+def test_the_examples_that_ship_can_be_measured(ada, studio, name):
+    shown = ada.get(f"/stores/measure/example/{name}.jpg")
+    assert shown["Content-Type"] == "image/jpeg" and read_photograph(shown.content).rgb.shape == (1500, 2000, 3)
+    page = ada.post(
+        "/stores/measure/",
+        {"example": name, "what": "cloth" if name == "linen" else "prop", "sheet": "a4", "height": {"jar": "96"}.get(name, "0")},
+    )
+    assert page.status_code == 200
+    if name == "jar":
+        assert "79 mm" in page.content.decode() or "78 mm" in page.content.decode()
+
+
+def test_the_sheet_to_print_has_its_true_size(ada, studio):
+    sheet = ada.get("/stores/measure/sheet-letter.svg").content.decode()
+    assert 'width="215.9mm" height="279.4mm"' in sheet and "h100" in sheet
