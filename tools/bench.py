@@ -41,6 +41,8 @@ def main() -> None:
     for title, row in [("30 props", thirty)] + [(r.title, r) for r in Scene.objects.exclude(pk=thirty.pk)]:
         release(browser, row, title)
     first_load(browser, Scene.objects.get(title="Supper at the harbour inn").pk)
+    finding(browser)
+    measuring()
 
 
 def spread(value: dict[str, Any]) -> dict[str, Any]:
@@ -136,6 +138,55 @@ def release(browser: Any, row: Any, title: str) -> None:
     print(f"{'':<58} {browser.wire / 1000:.0f} kB over the wire")
 
 
+def finding(browser: Any) -> None:
+    """Every filter over 10,000 props: in the server, and as the page that answers it."""
+    from tests.support.stores import many_props
+    from tideflat.web.accounts.models import Studio
+    from tideflat.web.scenes.models import Scene
+    from tideflat.web.scenes.services.history import core_scene
+    from tideflat.web.stores.catalogue import catalogue_of
+    from tideflat.web.stores.finding import Wish, find
+    from tideflat.web.stores.services import import_records
+
+    studio = Studio.objects.get()
+    began = time.perf_counter()
+    import_records(studio, many_props(10_000 - 154))
+    print(f"9,846 props imported in {time.perf_counter() - began:.1f} s")
+    began = time.perf_counter()
+    catalogue_of(studio)
+    print(f"catalogue of 10,000 props read anew in {time.perf_counter() - began:.1f} s")
+    scene = core_scene(Scene.objects.filter(title="Marmalade morning").earliest("pk"))
+    colours = ("#c4621a", "#536068", "#f4f1e8", "#1c1c1c", "#5d7d46")
+    for what, wish in {
+        "words": lambda k: Wish(text=("tin", "plate round", "blue", "box 4", "zzz")[k % 5]),
+        "tag": lambda k: Wish(tag=("orange", "sea", "winter")[k % 3]),
+        "kind and finish": lambda k: Wish(kind=("bowl", "box")[k % 2], finish="matte"),
+        "size between": lambda k: Wish(least_mm=40 + k, most_mm=160 + k),
+        "colour nearness": lambda k: Wish(colour=colours[k % 5]),
+        "all of them": lambda k: Wish(text="a", kind="cylinder", finish="matte", least_mm=30, most_mm=200, colour=colours[k % 5]),
+    }.items():
+        timed(f"10,000 props: {what}", lambda k, wish=wish: find(catalogue_of(studio), wish(k)), 40)  # type: ignore[misc]
+    timed("10,000 props: what goes with the scene", lambda k: find(catalogue_of(studio), Wish(), scene), 40)
+    colour = lambda k: browser.ask("GET", f"/stores/?colour=%23{colours[k % 5][1:]}")  # noqa: E731
+    timed("10,000 props: near a colour, the whole page over HTTP", colour, 20)
+
+
+def measuring() -> None:
+    """A 12-megapixel photograph from its bytes to the answer."""
+    import io
+
+    from PIL import Image
+
+    from tests.support.photographs import SHOTS, photograph
+    from tideflat.core.formats.photograph import read_photograph
+    from tideflat.core.vision.measure import measure
+
+    kept = io.BytesIO()
+    large = Image.fromarray(photograph(SHOTS["terracotta tile on green table"])).resize((4000, 3000))
+    large.save(kept, "JPEG", quality=92)
+    timed("12 megapixels measured, decoding included", lambda k: measure(read_photograph(kept.getvalue()), "a4", 8.0), 8)
+
+
 def first_load(browser: Any, pk: int) -> None:
     """Bytes over the wire for the first load of the bench, all files included."""
     page = browser.ask("GET", f"/scenes/{pk}/").decode()
@@ -146,6 +197,7 @@ def first_load(browser: Any, pk: int) -> None:
     files = set(re.findall(r'(?:src|href)="(/static/[^"#]+)', page)) | {
         f"/static/tideflat/{p}" for p in re.findall(r'url\("?(fonts/[^")]+)', style)
     }
+    files |= set(re.findall(r'href="(/stores/pictures/[^"]+)', page))
     for path in sorted(files):
         browser.ask("GET", path)
         total += browser.wire

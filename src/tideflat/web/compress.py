@@ -8,6 +8,8 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.cache import patch_vary_headers
 
 LEVEL = 2  # a fifth longer than the usual 6, in a quarter of the time
+#: A whole page comes once and is long; there the wire is worth the time.
+PAGE_LEVEL = 6
 LEAST_BYTES = 600
 
 
@@ -23,7 +25,7 @@ class QuickGzipMiddleware:
             return response
         patch_vary_headers(response, ("Accept-Encoding",))
         if "gzip" in request.headers.get("Accept-Encoding", ""):
-            response.content = gzip.compress(response.content, LEVEL, mtime=0)
+            response.content = gzip.compress(response.content, LEVEL if request.headers.get("HX-Request") else PAGE_LEVEL, mtime=0)
             response.headers["Content-Encoding"] = "gzip"
             response.headers["Content-Length"] = str(len(response.content))
         return response
