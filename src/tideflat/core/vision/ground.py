@@ -29,6 +29,10 @@ class Ground:
     paper: np.ndarray
 
 
+#: Pixels that a smooth light is fitted to.
+_SAMPLES = 20_000
+
+
 def linear(rgb: np.ndarray) -> np.ndarray:
     """Linear light (float32) of sRGB uint8."""
     table = np.arange(256) / 255
@@ -77,10 +81,9 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
 
 def _fitted(log: np.ndarray, terms: np.ndarray, zone: np.ndarray, *, bright: bool) -> tuple[np.ndarray, float, float]:
     """Coefficients (6, 3) of smooth light over the zone, and the spread of colour and of lightness about it (robust, one sigma)."""
-    rows, values = terms[zone], log[zone]
-    if len(rows) > 20_000:
-        step = len(rows) // 20_000 + 1
-        rows, values = rows[::step], values[::step]
+    chosen = np.flatnonzero(zone)
+    chosen = chosen[:: len(chosen) // _SAMPLES + 1]  # before anything is copied: the zone may have a million pixels
+    rows, values = terms.reshape(-1, terms.shape[-1])[chosen], log.reshape(-1, 3)[chosen]
     mean = values.mean(axis=1)
     kept = mean > np.percentile(mean, 45) if bright else np.abs(mean - np.median(mean)) < np.percentile(np.abs(mean - np.median(mean)), 80)
     fit = np.zeros((terms.shape[-1], 3), np.float32)
