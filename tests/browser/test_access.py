@@ -31,7 +31,7 @@ def test_sign_in_shelf_and_preferences_hold(window, scenes, chromium, address):
     assert grave_faults(page) == []
 
 
-@pytest.mark.parametrize("tray", ["things", "held", "brief", "materials", "camera", "deliverables", "store"])
+@pytest.mark.parametrize("tray", ["things", "held", "brief", "materials", "palette", "camera", "deliverables", "store"])
 def test_the_bench_and_every_tray_hold(window, scenes, tray):
     page = window(f"/scenes/{scenes['supper'].pk}/?tray=things")
     if tray == "held":

