@@ -6,7 +6,9 @@ from tideflat.core.camera.guides import grid_lines
 from tideflat.core.evaluate import Picture
 from tideflat.web.bridge.drawing import frame_drawing, table_drawing
 from tideflat.web.bridge.sheets import path_data
+from tideflat.web.bridge.worn import inline_address
 from tideflat.web.scenes.starters import starter
+from tideflat.web.stores.starter_skins import manifest, picture_bytes
 
 from .styles import STATIC
 
@@ -17,7 +19,8 @@ def main() -> None:
 
     scene = starter("supper")
     picture = Picture(scene, scene.setups[0])
-    frame, table = frame_drawing(picture, prefix="df", live=False), table_drawing(picture, prefix="dt", live=False)
+    frame = frame_drawing(picture, prefix="df", live=False, address=inline_address(_shipped()))
+    table = table_drawing(picture, prefix="dt", live=False, address=inline_address(_shipped()))
     sheet, crop = frame["sheet"], picture.crops[0].box
     thirds = "".join(path_data(np.array(line), sheet, closed=False) for line in grid_lines("thirds", crop, picture.view.aspect))
     u0, v0, u1, v1 = crop[0] * sheet.width, crop[1] * sheet.height, crop[2] * sheet.width, crop[3] * sheet.height
@@ -32,6 +35,12 @@ def main() -> None:
         f'<path d="{whole}" fill="none" stroke="#fff" stroke-width="5" stroke-dasharray="18 12"/></svg></svg>\n'
     )
     (STATIC / "door.svg").write_text(svg)
+
+
+def _shipped() -> dict[str, bytes]:
+    """The starter things' pictures by key: a picture on a page may load nothing itself."""
+    every = [e for found in manifest()["props"].values() for e in found] + list(manifest()["surfaces"].values())
+    return dict(picture_bytes(e["file"]) for e in every)
 
 
 if __name__ == "__main__":

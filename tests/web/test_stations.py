@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 import io
 import json
 import re
@@ -23,7 +24,7 @@ from tideflat.web.stores.models import StoreProp, StoreSurface
 
 
 def text_of(response) -> str:
-    return re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", response.content.decode()))
+    return html.unescape(re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", response.content.decode())))
 
 
 def tray(client, row, kind: str, **more) -> str:
@@ -252,3 +253,12 @@ def test_a_remedy_from_the_stores_is_shown_as_a_ghost_and_put_on_the_table(ada, 
     assert response.status_code == 200
     after = re.findall(r'data-key="([^"]*)"', response.content.decode())
     assert key not in after
+
+
+def test_the_stores_offer_what_fits_between_what_is_in_hand_and_its_neighbour(ada, supper):
+    said = tray(ada, supper, "store", selected="lemon-1", want="fits")
+    room = re.search(r"up to (\d+) mm may stand there", said) or re.search(r"(nothing) fits there", said)
+    assert room and "what fits between lemon half and" in said
+    assert "oval platter" not in said
+    near = ada.get(f"/scenes/{supper.pk}/tray/", {"tray": "store", "want": "#6b1d38"})
+    assert "near the palette's" in text_of(near) and "the same to the eye" in text_of(near)

@@ -194,13 +194,15 @@ def _patched(patches: list[Patch], view: View | None, sheet: Sheet) -> Markup:
 # ---- the table
 
 
-def table_drawing(picture: Picture, *, prefix: str = "t", live: bool = True, known: Picture | None = None) -> dict[str, Any]:
-    """Everything the table's SVG is made of, with the frame's coverage on it. ``known``: as for the frame."""
+def table_drawing(
+    picture: Picture, *, prefix: str = "t", live: bool = True, known: Picture | None = None, address: Address = picture_address
+) -> dict[str, Any]:
+    """Everything the table's SVG is made of, with the frame's coverage on it. ``known``, ``address``: as for the frame."""
     sheet = table_sheet(picture.scene.surface, prefix)
     ground, groups = _table_parts(picture, prefix, live)
     order = sorted(groups, key=lambda i: (picture.bodies[i].z_min, picture.bodies[i].z_max, i))
     return {
-        **_drawn(sheet, ground, groups, order, None if known is None else _table_parts(known, prefix, live), picture_address),
+        **_drawn(sheet, ground, groups, order, None if known is None else _table_parts(known, prefix, live), address),
         "coverage": [{"name": name, "d": d} for name, d in _coverage(picture, sheet)],
         "backdrop": _backdrop_line(picture.scene.backdrop, sheet),
     }

@@ -9,6 +9,8 @@ from typing import Any
 from django.db.models import Q, Sum
 
 from tideflat.core.camera.view import view_of
+from tideflat.core.colour.words import colour_words
+from tideflat.core.facts.practice import GAP_TIGHT
 from tideflat.web.accounts.models import Studio
 from tideflat.web.stores.catalogue import catalogue_of
 from tideflat.web.stores.finding import Wish, find
@@ -16,6 +18,7 @@ from tideflat.web.stores.models import StoreProp, StoreSupport
 from tideflat.web.stores.queries import props_by_pk
 
 from .models import Reservation, Scene
+from .queries import picture_of
 from .services.history import core_scene
 
 #: Props shown in the bench's tray at once.
@@ -31,16 +34,57 @@ class Offer:
     free: int | None
 
 
-def store_tray(row: Scene, text: str, goes_with: bool) -> dict[str, Any]:
-    """Props that hold every word of ``text``; with ``goes_with`` those that go with the scene first, each with the reason."""
+def store_tray(row: Scene, text: str, want: str, selected: str, setup_name: str) -> dict[str, Any]:
+    """Props that hold every word of ``text``. ``want``: ``goes`` for those that go with the scene first, ``fits`` for those that fit
+    beside what is in hand, ``#rrggbb`` for those near a colour, ``any``."""
     catalogue = catalogue_of(row.studio)
-    found = find(catalogue, Wish(text=text), core_scene(row) if goes_with else None)
+    scene = core_scene(row)
+    gap = gap_beside(row, selected, setup_name) if selected else None
+    colour = want if want.startswith("#") and any(want == c.hex for c in (scene.palette.colours if scene.palette else ())) else ""
+    fits = gap is not None and want == "fits"
+    wish = Wish(text=text, colour=colour, most_mm=max(0.0, gap.room_mm) if gap is not None and fits else None)
+    found = find(catalogue, wish, None if colour or want == "any" else scene)
     rows = found.rows[:TRAY_PROPS]
     reasons = {int(catalogue.pk[i]): found.reasons.get(int(i), "") for i in rows}
     props = props_by_pk(row.studio, [int(catalogue.pk[i]) for i in rows])
     taken = taken_elsewhere(row.studio, row.shoot_on, row.pk, [p.pk for p in props]) if row.shoot_on else {}
     offers = [Offer(p, reasons.get(p.pk, ""), max(0, p.count - taken.get(p.pk, 0)) if row.shoot_on else None) for p in props]
-    return {"offers": offers, "q": text, "goes": goes_with, "store_count": len(catalogue), "found_count": len(found.rows)}
+    wants = [("goes", "what goes with this scene"), ("any", "everything, by name")]
+    wants += [(c.hex, f"near the palette's {colour_words(c.hex)}") for c in (scene.palette.colours if scene.palette else ())]
+    if gap is not None:
+        wants.append(("fits", f"what fits between {gap.one} and {gap.other}"))
+    return {
+        "offers": offers,
+        "q": text,
+        "wants": [(key, words, key == (colour or ("fits" if fits else want))) for key, words in wants],
+        "gap": gap if fits else None,
+        "store_count": len(catalogue),
+    }
+
+
+@dataclass(frozen=True)
+class Gap:
+    """The clear table between the thing in hand and its nearest neighbour, mm; room_mm: what may stand there without crowding either."""
+
+    one: str
+    other: str
+    mm: float
+    room_mm: float
+
+
+def gap_beside(row: Scene, selected: str, setup_name: str) -> Gap | None:
+    """None when nothing is in hand, or it stands alone."""
+    picture = picture_of(row, setup_name)
+    body = picture.bodies.get(selected)
+    if body is None:
+        return None
+    related = {selected, *picture.scene.carried_by(selected), picture.scene.placement(selected).on}
+    others = [b for i, b in picture.bodies.items() if i not in related and not b.is_soft and selected not in picture.scene.carried_by(i)]
+    if not others:
+        return None
+    nearest = min(others, key=lambda b: b.footprint.distance(body.footprint))
+    gap = float(nearest.footprint.distance(body.footprint))
+    return Gap(picture.props[selected].name, picture.props[nearest.id].name, gap, gap - 2 * GAP_TIGHT.value)
 
 
 def taken_elsewhere(studio: Studio, day: date, scene_id: int, prop_pks: list[int]) -> dict[int, int]:

@@ -47,7 +47,8 @@ def stores_for(request: StudioRequest, row: Scene, tray: str) -> dict[str, Any]:
     studio = request.membership.studio
     data = request.POST if request.method == "POST" else request.GET
     if tray == "store":
-        return store_tray(row, data.get("q", "")[:80], data.get("goes", "yes") != "no")
+        glance = glance_of(request)
+        return store_tray(row, data.get("q", "")[:80], data.get("want", "goes")[:10], glance.selected, glance.setup)
     if tray == "brief":
         picture = picture_of(row, glance_of(request).setup)
         return brief_tray(row, picture, data.get("ask", "")[:20])
