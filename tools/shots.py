@@ -75,6 +75,22 @@ def _guides(page: Page) -> None:
     page.click(".story-title")
 
 
+def _what_if(page: Page) -> None:
+    page.goto(page.url.split("?")[0] + "what-if/")
+    page.wait_for_load_state("networkidle")
+
+
+def _measured(page: Page) -> None:
+    page.click(".example:has-text('jar')")
+    page.wait_for_load_state("networkidle")
+
+
+#: Pages outside the bench: file, address, what is done before the picture
+PAGES: list[tuple[str, str, Callable[[Page], None] | None]] = [
+    ("stores", "/stores/?colour=%23c4621a", None),
+    ("kit", "/stores/kit/", None),
+    ("measured", "/stores/measure/", _measured),
+]
 #: file, path title, size, what is done before the picture
 BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] = [
     ("bench-marmalade", "Marmalade morning", (1280, 800), None),
@@ -85,7 +101,9 @@ BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] =
     ("tray-camera", "Supper at the harbour inn", (1280, 800), _tray("camera")),
     ("tray-deliverables", "Supper at the harbour inn", (1280, 800), _tray("deliverables")),
     ("tray-materials", "Marmalade morning", (1280, 800), _tray("materials")),
-    ("tray-brief", "Four teas, one shelf", (1280, 800), _tray("brief")),
+    ("tray-brief", "Supper at the harbour inn", (1280, 800), _tray("brief")),
+    ("tray-palette", "Marmalade morning", (1280, 800), _tray("palette")),
+    ("what-if", "Supper at the harbour inn", (1280, 800), _what_if),
     ("bench-phone", "Supper at the harbour inn", (390, 844), None),
     ("bench-supper-held", "Supper at the harbour inn", (1280, 800), _holding_the_beetroot),
 ]
@@ -115,6 +133,13 @@ def main() -> None:
                 page.evaluate("localStorage.clear()")
                 page.set_viewport_size({"width": size[0], "height": size[1]})
                 page.goto(address + places[title])
+                page.wait_for_load_state("networkidle")
+                if act:
+                    act(page)
+                _take(page, name)
+            page.set_viewport_size({"width": 1280, "height": 800})
+            for name, place, act in PAGES:
+                page.goto(address + place)
                 page.wait_for_load_state("networkidle")
                 if act:
                     act(page)

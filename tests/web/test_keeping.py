@@ -175,17 +175,39 @@ def test_a_database_of_the_first_version_comes_up_to_date_with_its_scenes():
     newest = executor.loader.graph.leaf_nodes()
     try:
         executor.migrate([("accounts", "0001_initial"), ("stores", "0001_initial"), ("scenes", "0001_initial")])
-        old = executor.loader.project_state([("scenes", "0001_initial")]).apps
+        old = executor.loader.project_state([("scenes", "0001_initial"), ("stores", "0001_initial")]).apps
         studio = old.get_model("accounts", "Studio").objects.create(name="Old quay")
         scene = old.get_model("scenes", "Scene").objects.create(studio=studio, title="Old supper", document="{}", revision=7, position=3)
+        jar = {"studio": studio, "key": "jar", "name": "old jar", "shape": {"kind": "cylinder", "diameter": 76, "height": 95}}
+        old.get_model("stores", "StoreProp").objects.create(**jar, colours=[{"hex": "#c4621a", "share": 1}], tags=["preserve"])
+        leaf = {
+            "studio": studio,
+            "key": "leaf",
+            "name": "leaf",
+            "shape": {"kind": "outline", "points": [[-40, -9], [40, 0], [0, 12]], "height": 2},
+        }
+        old.get_model("stores", "StoreProp").objects.create(**leaf, colours=[{"hex": "#4f6b35", "share": 1}])
+        old.get_model("stores", "StoreSurface").objects.create(
+            studio=studio, name="old oak", width_mm=900, depth_mm=600, colours=[{"hex": "#a98b62", "share": 1}]
+        )
         old.get_model("scenes", "Change").objects.create(scene=scene, number=3, label="plate moved 10 mm", state=b"kept")
     finally:
         MigrationExecutor(connection).migrate(newest)
     from tideflat.web.scenes.models import Change, Scene
+    from tideflat.web.stores.catalogue import catalogue_of
+    from tideflat.web.stores.finding import Wish, find
+    from tideflat.web.stores.models import StoreProp, StoreSurface
+    from tideflat.web.stores.queries import core_surface
 
     kept = Scene.objects.get(title="Old supper")
     assert (kept.revision, kept.position, kept.document, kept.put_away_at) == (7, 3, "{}", None)
     assert bytes(Change.objects.get(scene=kept).state) == b"kept"
+    jar = StoreProp.objects.get(key="jar")
+    assert (jar.width_mm, jar.depth_mm, jar.height_mm, jar.count, jar.skins, jar.tags) == (76, 76, 95, 1, [], ["preserve"])
+    leaf = StoreProp.objects.get(key="leaf")
+    assert (leaf.width_mm, leaf.depth_mm, leaf.height_mm) == (80, 21, 2)
+    assert core_surface(StoreSurface.objects.get(name="old oak")).width == 900
+    assert [i for i in find(catalogue_of(jar.studio), Wish(text="jar", least_mm=70, most_mm=80)).rows] == [1]
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)  # models and migrations agree
     call_command("flush", interactive=False, verbosity=0)
 
