@@ -56,7 +56,7 @@ def _holding_the_beetroot(page: Page) -> None:
 
 
 def _pointing_at_a_remedy(page: Page) -> None:
-    page.locator("#above .finding").last.hover()
+    page.locator("#above .finding").first.hover()
     page.locator("[data-ghost]").first.hover(timeout=20_000)
     page.wait_for_timeout(300)
 
