@@ -290,7 +290,7 @@
       const move = movedBy(thing, shiftOf(id), 0);
       for (const view of views) {
         const to = view === "frame" ? (p) => L.toFrame(geometry, matrix, p) : project.table;
-        const solid = thing.pieces.filter((p) => p[1] & 2).slice(thing.pieces.length > 4 ? 4 : 0); // without its shadow
+        const solid = thing.pieces.filter((p) => p[1] & 2).slice(thing.pieces.length > 4 ? 4 : 0).filter((p) => !p[5]); // without its shadow, and without pictures, which reach past it
         const source = view === "table" ? thing.foot.map((p) => move(p[0], p[1], thing.z)) : solid.flatMap((p) => L.sampled(p, move));
         const all = source.map(to).filter(Boolean);
         if (all.length > 2) $(view + "-over").append(make("path", { class: "over-ghost ghost", d: L.pathData(L.hull(all), true) }));
