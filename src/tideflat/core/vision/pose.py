@@ -11,8 +11,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-#: Diagonal of the 36 x 24 frame that "35 mm equivalent" focal lengths are of (ISO 1007).
-_DIAGONAL_35MM = float(np.hypot(36, 24))
+from ..camera.equivalence import FULL_DIAGONAL_MM
+
 #: Focal length over the picture's long side that is taken when neither the camera nor the perspective tells: about a phone's main lens.
 USUAL_FOCAL = 0.76
 #: Below this tilt the perspective of a sheet is too faint to tell the focal length from.
@@ -66,7 +66,7 @@ def _centred(matrix: np.ndarray, middle: np.ndarray) -> np.ndarray:
 
 def _focal(matrix: np.ndarray, middle: np.ndarray, long_side: int, focal_35mm: float | None, diagonal: float) -> tuple[float, str]:
     if focal_35mm is not None:
-        return focal_35mm / _DIAGONAL_35MM * float(diagonal), "camera"
+        return focal_35mm / FULL_DIAGONAL_MM * float(diagonal), "camera"
     h = _centred(matrix, middle)
     a, b = h[:, 0] / np.linalg.norm(h[:, 0]), h[:, 1] / np.linalg.norm(h[:, 0])
     # (3) a1 b1 + a2 b2 + f^2 a3 b3 = 0 and (4) |a12|^2 - |b12|^2 + f^2 (a3^2 - b3^2) = 0: least squares for f^2

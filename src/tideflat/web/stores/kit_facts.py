@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -36,11 +35,6 @@ def reach(focal_mm: float, body: CameraBody | None, supports: Sequence[StoreSupp
     above = focal_mm * (1 + 1 / m)  # u = f (1 + 1 / m)
     floor = above + TABLE_MM
     return LensReach(above, tuple(s.name for s in supports if s.inverts and s.lowest_mm <= floor <= s.highest_mm), m)
-
-
-def equivalent(focal_mm: float, body: CameraBody) -> float:
-    """The focal length that gives the same view on 36 x 24 mm, by the ratio of the diagonals."""
-    return focal_mm * math.hypot(36, 24) / math.hypot(body.sensor_width_mm, body.sensor_height_mm)
 
 
 def closest(lens: StoreLens) -> float | None:

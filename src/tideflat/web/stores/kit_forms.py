@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from django.db import models
 
+from tideflat.core.camera.equivalence import equivalent_mm, focal_from_equivalent_mm
 from tideflat.core.errors import FieldError
 from tideflat.core.model import FINISHES
 from tideflat.web.accounts.models import Studio
@@ -16,8 +16,6 @@ from tideflat.web.ui.fields import Fields
 
 from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
 
-#: Diagonal of a 36 x 24 mm frame, by which equivalent focal lengths are reckoned (ISO 516 and common practice).
-FULL_DIAGONAL_MM = math.hypot(36, 24)
 _LARGEST_MM = 20_000.0
 
 
@@ -93,15 +91,11 @@ def values_of(kind: Kind, row: models.Model | None) -> dict[str, Any]:
         values |= {"lines_direction": lines.get("direction"), "lines_pitch": lines.get("pitch"), "other_side_of": row.other_side_of_id}
     if isinstance(row, CameraBody) and (own := row.own_lenses.first()) is not None:
         values |= {
-            "equivalent": round(own.focal_length_mm * FULL_DIAGONAL_MM / _diagonal(row), 1),
+            "equivalent": round(equivalent_mm(own.focal_length_mm, row.sensor_width_mm, row.sensor_height_mm), 1),
             "fixed_aperture": own.max_aperture,
             "phone_focus": own.min_focus_mm,
         }
     return values
-
-
-def _diagonal(body: CameraBody) -> float:
-    return math.hypot(body.sensor_width_mm, body.sensor_height_mm)
 
 
 def read_values(kind: Kind, data: Mapping[str, str], unit: str) -> dict[str, Any]:
@@ -189,7 +183,7 @@ def _checked_lens(values: dict[str, Any]) -> None:
 
 
 def _body(studio: Studio, row: CameraBody, values: dict[str, Any]) -> CameraBody:
-    """A phone's module brings a lens of its own: f = equivalent x its diagonal / the diagonal of 36 x 24 mm."""
+    """A phone's module brings a lens of its own: told by its equivalent focal length."""
     equivalent, aperture, focus = (values.pop(k) for k in ("equivalent", "fixed_aperture", "phone_focus"))
     if (equivalent is None) != (aperture is None):
         raise FieldError("a phone's module", "must have both its equivalent focal length and its aperture, or neither", show_got=False)
@@ -200,7 +194,7 @@ def _body(studio: Studio, row: CameraBody, values: dict[str, Any]) -> CameraBody
     if equivalent is None:
         row.own_lenses.all().delete()
         return row
-    focal = round(equivalent * _diagonal(row) / FULL_DIAGONAL_MM, 3)
+    focal = round(focal_from_equivalent_mm(equivalent, row.sensor_width_mm, row.sensor_height_mm), 3)
     StoreLens.objects.update_or_create(
         studio=studio, fixed_on=row,
         defaults={"name": f"lens of {row.name}"[:120], "focal_length_mm": focal, "max_aperture": aperture, "min_aperture": aperture, "min_focus_mm": focus or 100.0},

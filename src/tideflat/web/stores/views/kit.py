@@ -10,6 +10,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST, require_safe
 
+from tideflat.core.camera.equivalence import equivalent_mm
 from tideflat.core.errors import FieldError
 from tideflat.core.units import format_length
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
@@ -17,7 +18,7 @@ from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.sentences import error_words
 from tideflat.web.ui.templatetags.measures import typed
 
-from ..kit_facts import SET_MM, closest, equivalent, reach, surface_gaps
+from ..kit_facts import SET_MM, closest, reach, surface_gaps
 from ..kit_forms import KINDS, Asked, Kind, keep_item, read_values, values_of
 from ..models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
 
@@ -52,8 +53,8 @@ def _body(row: CameraBody) -> dict[str, Any]:
     return {
         "row": row,
         "own": own,
-        "equivalent": equivalent(own.focal_length_mm, row) if own else 0,
-        "factor": equivalent(1.0, row),
+        "equivalent": equivalent_mm(own.focal_length_mm, *full) if own else 0,
+        "factor": equivalent_mm(1.0, *full),
         "megapixels": row.pixels_wide * row.pixels_high / 1e6,
         "pixel_um": 1000 * max(full) / max(row.pixels_wide, row.pixels_high),
     }
