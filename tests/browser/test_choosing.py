@@ -176,6 +176,8 @@ def test_the_stores_pages_hold_and_the_sentence_finds_at_once(window, studio, ad
     expect(page.locator(".goods")).to_contain_text("tall tea tin")
     expect(page.locator(".goods")).to_contain_text("the same to the eye")
     page.check(".goods input[name=prop] >> nth=0")
+    page.wait_for_timeout(500)
+    expect(page.locator(".goods input[name=prop] >> nth=0")).to_be_checked()  # nothing comes late and takes the tick back
     expect(page.locator(".bulk")).to_be_visible()
     assert grave_faults(page) == []
     for path in (

@@ -8,7 +8,7 @@
     if (t.hasAttribute("data-colour-pick")) {
       const typed = t.form.querySelector("[data-colour]");
       typed.value = t.value;
-      typed.dispatchEvent(new Event("change", { bubbles: true }));
+      typed.dispatchEvent(new Event("input", { bubbles: true }));
     } else if (t.hasAttribute("data-colour") && /^#[0-9a-f]{6}$/i.test(t.value)) t.form.querySelector("[data-colour-pick]").value = t.value;
   });
 
