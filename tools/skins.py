@@ -31,9 +31,9 @@ def rgb(colour: str) -> np.ndarray:
 
 
 def noise(h: int, w: int, rough: float, seed: int, stretch: tuple[float, float] = (1.0, 1.0)) -> np.ndarray:
-    """(h, w), mean 0, deviation 1, without a seam: white noise whose spectrum falls as 1 / f^rough. stretch: along y, x."""
+    """(h, w), mean 0, deviation 1, without a seam: white noise whose spectrum falls as 1 / f^rough. stretch: how much finer it is along y, x."""
     random = np.random.default_rng(seed)
-    fy, fx = np.fft.fftfreq(h)[:, None] * h * stretch[0], np.fft.fftfreq(w)[None] * w * stretch[1]
+    fy, fx = np.fft.fftfreq(h)[:, None] * h / stretch[0], np.fft.fftfreq(w)[None] * w / stretch[1]
     size = np.hypot(fy, fx)
     size[0, 0] = 1
     spectrum = np.fft.fft2(random.standard_normal((h, w))) / size**rough

@@ -113,3 +113,8 @@ def test_whatever_is_kept_of_a_prop_survives_the_table(record):
 def test_what_is_no_table_is_refused_in_one_line(raw, says):
     with pytest.raises(FieldError, match=says):
         read_table(raw)
+
+
+def test_a_row_with_a_cell_too_many_is_told_once_and_not_for_what_has_shifted():
+    found = taken("name;diameter;colours;count\nMug;90;white 80%; #3f6a9a 20%;4\n")
+    assert [(f.row, f.column) for f in found.faults] == [(2, "count")] and "quotes" in found.faults[0].cure

@@ -164,7 +164,8 @@ def records(table: Table, columns: Sequence[str]) -> Records:
         values = {c: cell for c, cell in zip(columns, cells, strict=False) if c}
         found, wrong = _record(row, values, units)
         if len(cells) > len(table.headings) and any(cells[len(table.headings) :]):
-            wrong.append(Fault(row, table.headings[-1], "put quotes round a cell that holds the separator", cells[len(table.headings)]))
+            # its cells stand under the wrong headings, so nothing else that is said of it would help
+            wrong = [Fault(row, table.headings[-1], "put quotes round a cell that holds the separator", cells[len(table.headings)])]
         if found is not None and found.prop.id in keys and values.get("key"):
             wrong.append(Fault(row, "key", f"give it a key of its own; row {keys[found.prop.id]} has this one", found.prop.id))
         if wrong or found is None:
