@@ -7,6 +7,7 @@ from the standard's rounded one in the fourth figure: at most 0.03 in Lab.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from functools import lru_cache
 
@@ -36,6 +37,15 @@ def _rgb_to_xyz_matrix() -> np.ndarray:
 
 RGB_TO_XYZ = _rgb_to_xyz_matrix()
 XYZ_TO_RGB = np.linalg.inv(RGB_TO_XYZ)
+
+
+def is_hex(text: str) -> bool:
+    """Whether ``text`` is a colour as the scene document writes it, ``#rrggbb``.
+
+    >>> is_hex("#c4621a"), is_hex("c4621a"), is_hex("#c46")
+    (True, False, False)
+    """
+    return re.fullmatch(r"#[0-9a-fA-F]{6}", text) is not None
 
 
 def rgb_from_hex(colours: Sequence[str]) -> np.ndarray:

@@ -208,7 +208,13 @@ def _supper() -> dict[str, Any]:
             "finals": 2,
             "must_show": ["the gold of the skin", "steam has gone, nothing is eaten"],
         },
-        palette=[("#4d3a2a", "base", 0.5), ("#cfc8b8", "second", 0.3), ("#9f6f36", "accent", 0.1), ("#dfb52b", "accent", 0.05), ("#4f6b35", "accent", 0.05)],
+        palette=[
+            ("#4d3a2a", "base", 0.5),
+            ("#cfc8b8", "second", 0.3),
+            ("#9f6f36", "accent", 0.1),
+            ("#dfb52b", "accent", 0.05),
+            ("#4f6b35", "accent", 0.05),
+        ],
     )
 
 

@@ -9,6 +9,7 @@ from typing import Any
 from django.db import models
 
 from tideflat.core.camera.equivalence import equivalent_mm, focal_from_equivalent_mm
+from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
 from tideflat.core.model import FINISHES
 from tideflat.web.accounts.models import Studio
@@ -135,7 +136,7 @@ def _bounded(asked: Asked, value: float, low: float, high: float) -> float:
 
 def _colour(asked: Asked, text: str) -> str:
     text = text.lower()
-    if len(text) != 7 or text[0] != "#" or any(c not in "0123456789abcdef" for c in text[1:]):
+    if not is_hex(text):
         raise FieldError(asked.words, "must be a colour such as #c4621a", text)
     return text
 

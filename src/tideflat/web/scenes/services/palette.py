@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from tideflat.core.colour.delta_e_2000 import difference
+from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.facts.practice import PALETTE_SHARES
@@ -75,7 +76,7 @@ def colour(scene: Scene, fields: Fields) -> Edit:
     if not 0 <= share <= 1:
         raise FieldError("share", "must be from 0 to 100 %", share * 100)
     hex_ = fields.text("hex", 20).lower() if fields.has("hex") else old.hex if old else "#8b8f8c"
-    if len(hex_) != 7 or hex_[0] != "#" or any(c not in "0123456789abcdef" for c in hex_[1:]):
+    if not is_hex(hex_):
         raise FieldError("colour", "must be written as #c4621a", hex_)
     made = PaletteColour(hex_, part, round(share, 4))
     now[at : at + 1] = [made]

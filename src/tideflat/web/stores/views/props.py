@@ -11,6 +11,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
+from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
 from tideflat.core.facts.cautions import CAUTIONS
 from tideflat.core.formats.prop_table import COLUMNS, NEEDED, Fault, PropRecord, Table, cells_of, records
@@ -96,7 +97,7 @@ def _wish(request: StudioRequest) -> tuple[Wish, str]:
             except FieldError as error:
                 fault = error_words(FieldError({"least": "shortest", "most": "longest"}[name], error.rule, text))
     colour = data.get("colour", "").strip().lower()
-    if colour and not _is_hex(colour):
+    if colour and not is_hex(colour):
         colour, fault = "", "The colour must be written as #c4621a."
     wish = Wish(
         text=data.get("q", "")[:80],
@@ -105,13 +106,9 @@ def _wish(request: StudioRequest) -> tuple[Wish, str]:
         finish=data.get("finish", "")[:20],
         least_mm=sizes["least"],
         most_mm=sizes["most"],
-        colour=colour if data.get("near", "yes") != "no" else "",
+        colour=colour,
     )
     return wish, fault
-
-
-def _is_hex(text: str) -> bool:
-    return len(text) == 7 and text[0] == "#" and all(c in "0123456789abcdef" for c in text[1:])
 
 
 def _whole(text: str) -> int:
