@@ -216,7 +216,7 @@ def test_a_zoom_is_offered_along_its_range_with_its_aperture_there(ada, studio):
     ("kind", "wrong", "says"),
     [
         ("lens", {"longest_mm": "20"}, "must be longer"), ("lens", {"min_focus_mm": ""}, "must be written, or the largest magnification"),
-        ("lens", {"min_aperture": "1"}, "larger number"), ("support", {"highest_mm": "100"}, "must be above its lowest"), ("surface", {"width_mm": "0"}, "must be from"),
+        ("lens", {"min_aperture": "1"}, "larger number"), ("lens", {"min_focus_mm": "150"}, "four focal lengths"), ("support", {"highest_mm": "100"}, "must be above its lowest"), ("surface", {"width_mm": "0"}, "must be from"),
         ("surface", {"main": "red"}, "must be a colour"), ("backdrop", {"kind": "cloud"}, "must be one of"), ("card", {"name": ""}, "must be written"),
     ],
 )  # fmt: skip

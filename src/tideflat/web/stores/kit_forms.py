@@ -178,6 +178,13 @@ def _checked_lens(values: dict[str, Any]) -> None:
         raise FieldError("smallest aperture, f/", "must be a larger number than the widest", values["min_aperture"])
     if values["min_focus_mm"] is None and values["max_magnification"] is None:
         raise FieldError("closest focus, from the sensor", "must be written, or the largest magnification", show_got=False)
+    longest = values["longest_mm"] or values["focal_length_mm"]
+    if values["max_magnification"] is None and values["min_focus_mm"] < 4 * longest:
+        raise FieldError(
+            "closest focus, from the sensor",
+            f"must be at least four focal lengths ({4 * longest:g} mm), or the largest magnification be written (the lens focuses inside)",
+            values["min_focus_mm"],
+        )
     if (values["measured_distance_mm"] is None) != (values["measured_width_mm"] is None):
         raise FieldError("measured", "must have both the distance and the width, or neither", show_got=False)
     values["pupil_ratio"] = values["pupil_ratio"] or 1.0
