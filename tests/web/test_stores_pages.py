@@ -52,7 +52,7 @@ def test_a_prop_is_written_down_in_any_unit_and_changed(ada, studio):
     made = ada.post("/stores/props/new/", NEW, follow=True)
     row = StoreProp.objects.get(studio=studio, key="blue-jug")
     assert (row.width_mm, row.height_mm, row.count, row.tags) == (120, 180, 2, ["sea", "jug"])
-    assert "stands clear" in text_of(made) and "120 mm" in text_of(made)
+    assert "stands clear" in text_of(made) and "120 across, 180 mm high" in text_of(made)
     ada.post(f"/stores/props/{row.pk}/", {**NEW, "height": "7 in", "cautions": ["glass", "not-food"]})
     row.refresh_from_db()
     assert row.height_mm == pytest.approx(177.8) and row.cautions == ["glass", "not-food"] and row.key == "blue-jug"

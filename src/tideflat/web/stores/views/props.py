@@ -263,7 +263,7 @@ def _page(request: StudioRequest, row: StoreProp | None, cells: dict[str, str], 
         "unit": unit,
         "surfaces": on_surfaces(prop, stores_now.surfaces) if prop is not None else [],
         "near": _near(request, row) if row is not None else [],
-        "field_mm": portrait_field_mm(prop.shape) if prop is not None else 0,
+        "size": _size_words(row, unit) if row is not None else "",
         "reserved": list(row.reservations.select_related("scene").order_by("day")[:8]) if row is not None else [],
     }
     return render(request, "stores/prop.html", context, status=400 if faults else 200)
