@@ -260,5 +260,5 @@ def test_the_stores_offer_what_fits_between_what_is_in_hand_and_its_neighbour(ad
     room = re.search(r"up to (\d+) mm may stand there", said) or re.search(r"(nothing) fits there", said)
     assert room and "what fits between lemon half and" in said
     assert "oval platter" not in said
-    near = ada.get(f"/scenes/{supper.pk}/tray/", {"tray": "store", "want": "#6b1d38"})
+    near = ada.get(f"/scenes/{supper.pk}/tray/", {"tray": "store", "want": "#dfb52b"})
     assert "near the palette's" in text_of(near) and "the same to the eye" in text_of(near)
