@@ -47,10 +47,9 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     h, w = log.shape[:2]
     x = flat.left + (np.arange(w) + 0.5) / flat.per_mm
     y = flat.far - (np.arange(h) + 0.5) / flat.per_mm
-    gx, gy = np.meshgrid(x / _UNIT_MM, y / _UNIT_MM)
-    terms = np.stack([np.ones_like(gx), gx, gy, gx * gx, gx * gy, gy * gy], axis=-1).astype(np.float32)
+    grid = ((x / _UNIT_MM).astype(np.float32), (y / _UNIT_MM).astype(np.float32))
     rim = 1.2 + 1.0 / flat.per_mm
-    past = np.maximum(np.abs(gx * _UNIT_MM) - sheet_mm[0] / 2, np.abs(gy * _UNIT_MM) - sheet_mm[1] / 2)  # mm outside the sheet
+    past = np.maximum((np.abs(x) - sheet_mm[0] / 2)[None], (np.abs(y) - sheet_mm[1] / 2)[:, None])  # mm outside the sheet
     well_in, well_out = past < -rim, past > rim
     sure = np.zeros((h, w), bool)
     vague = np.zeros((h, w), bool)
@@ -58,17 +57,18 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     for kind, zone in (("paper", well_in & flat.known), ("table", well_out & flat.known)):
         if zone.sum() < 400:
             continue
-        fit, spread_c, spread_m = _fitted(log, terms, zone, bright=kind == "paper")
+        fit, spread_c, spread_m = _fitted(log, grid, zone, bright=kind == "paper")
         if kind == "paper":
             paper_fit = fit
-        off = log - terms @ fit
-        mean = off.mean(axis=-1)
-        chroma = np.linalg.norm(off - mean[..., None], axis=-1)
+        off = log - _smooth(fit, grid)
+        red, green, blue = cv2.split(off)
+        mean = (red + green + blue) / 3
+        chroma = np.sqrt((red - mean) ** 2 + (green - mean) ** 2 + (blue - mean) ** 2)
         much = np.maximum(_LEAST_CHROMA[kind], _SPREADS * spread_c)
         brighter = np.maximum(_LEAST_BRIGHTER[kind], _SPREADS * spread_m)
         sure |= zone & ((chroma > much) | (mean > brighter) | (mean < _DARKEST_SHADOW))
         vague |= zone & (mean < -np.maximum(0.10, _SPREADS * spread_m))
-    paper = np.exp(np.clip(terms, -1.6, 1.6) @ paper_fit) if paper_fit is not None else np.full((h, w, 3), 0.9, np.float32)
+    paper = np.exp(_smooth(paper_fit, grid, most=1.6)) if paper_fit is not None else np.full((h, w, 3), 0.9, np.float32)
     known = flat.known
     # a thing may lie across the sheet's edge: the strip that belongs to neither is bridged where both sides are the thing
     strip = known & ~well_in & ~well_out
@@ -79,14 +79,25 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     return Ground(mask & known, grey, paper.astype(np.float32))
 
 
-def _fitted(log: np.ndarray, terms: np.ndarray, zone: np.ndarray, *, bright: bool) -> tuple[np.ndarray, float, float]:
+def _smooth(fit: np.ndarray, grid: tuple[np.ndarray, np.ndarray], most: float = np.inf) -> np.ndarray:
+    """The quadratic with coefficients (6, 3) of 1, x, y, x^2, xy, y^2 over the grid, (h, w, 3) float32; no term counts for more than ``most``."""
+    x, y = grid
+    along = np.stack([np.ones_like(x), np.clip(x, -most, most), np.clip(x * x, -most, most)], axis=-1) @ fit[[0, 1, 3]]
+    away = np.stack([np.clip(y, -most, most), np.clip(y * y, -most, most)], axis=-1) @ fit[[2, 5]]
+    mixed = np.clip(np.multiply.outer(y, x), -most, most)
+    return np.asarray((along[None] + away[:, None] + mixed[..., None] * fit[4]).astype(np.float32))
+
+
+def _fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarray, *, bright: bool) -> tuple[np.ndarray, float, float]:
     """Coefficients (6, 3) of smooth light over the zone, and the spread of colour and of lightness about it (robust, one sigma)."""
     chosen = np.flatnonzero(zone)
     chosen = chosen[:: len(chosen) // _SAMPLES + 1]  # before anything is copied: the zone may have a million pixels
-    rows, values = terms.reshape(-1, terms.shape[-1])[chosen], log.reshape(-1, 3)[chosen]
+    at_x, at_y = grid[0][chosen % zone.shape[1]], grid[1][chosen // zone.shape[1]]
+    rows = np.stack([np.ones_like(at_x), at_x, at_y, at_x * at_x, at_x * at_y, at_y * at_y], axis=-1)
+    values = log.reshape(-1, 3)[chosen]
     mean = values.mean(axis=1)
     kept = mean > np.percentile(mean, 45) if bright else np.abs(mean - np.median(mean)) < np.percentile(np.abs(mean - np.median(mean)), 80)
-    fit = np.zeros((terms.shape[-1], 3), np.float32)
+    fit = np.zeros((rows.shape[-1], 3), np.float32)
     for round_ in range(8):
         columns = slice(0, 1) if round_ == 0 else slice(0, 3) if round_ < 3 else slice(0, 6)
         solved = np.linalg.lstsq(rows[kept][:, columns], values[kept], rcond=None)[0]
