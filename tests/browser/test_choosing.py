@@ -222,3 +222,13 @@ def test_corners_are_moved_by_hand_with_keys_and_measured_again(window, studio):
 def test_the_stores_hold_on_a_phone(window, studio, path):
     page = window(path, size=(390, 844))
     assert page.evaluate("document.documentElement.scrollWidth") <= 391
+
+
+def test_a_colour_pointed_at_lights_what_carries_it_in_both_views(window, scenes):
+    page = window(f"/scenes/{scenes['supper'].pk}/?tray=palette")
+    row = page.locator(".wanted-list tr[data-carriers~=fish]").first
+    row.hover()
+    expect(page.locator("#f-fish")).to_have_class(re.compile(r"\blit\b"))
+    expect(page.locator("#t-fish")).to_have_class(re.compile(r"\blit\b"))
+    page.locator("#tray h2").hover()
+    expect(page.locator(".thing.lit")).to_have_count(0)

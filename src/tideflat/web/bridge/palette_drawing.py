@@ -20,13 +20,14 @@ _PLOT = (150.0, 108.0)
 
 @dataclass(frozen=True)
 class Spot:
-    """A colour as it is seen: whose, how much of the picture, and whether it is the hero's or only wanted."""
+    """A colour as it is seen: whose (its name, and its placement's id), how much of the picture, and whether it is the hero's or only wanted."""
 
     name: str
     hex: str
     share: float
     is_hero: bool = False
     is_wanted: bool = False
+    owner: str = ""
 
 
 def hue_circle(spots: Sequence[Spot], harmony: Harmony) -> SafeString:
@@ -97,7 +98,8 @@ def _dot(spot: Spot, x: float, y: float) -> str:
     if spot.is_wanted:
         return f'<rect x="{x - 3.2:.1f}" y="{y - 3.2:.1f}" width="6.4" height="6.4" fill="{spot.hex}" class="wanted"><title>wanted: {spot.hex}</title></rect>'
     ring = f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{size + 2.2:.1f}" class="hero-ring"/>' if spot.is_hero else ""
-    return f'{ring}<circle cx="{x:.1f}" cy="{y:.1f}" r="{size:.1f}" fill="{spot.hex}" class="spot">{title}</circle>'
+    carrier = f' data-carriers="{escape(spot.owner)}"'
+    return f'{ring}<circle cx="{x:.1f}" cy="{y:.1f}" r="{size:.1f}" fill="{spot.hex}" class="spot"{carrier}>{title}</circle>'
 
 
 def _svg(inside: str, wide: float, high: float, label: str) -> SafeString:

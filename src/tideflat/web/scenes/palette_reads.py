@@ -26,7 +26,9 @@ def palette_tray(picture: Picture, crop: Crop | None) -> dict[str, Any]:
     heroes = set(picture.hero_ids())
     named = {"surface": picture.scene.surface.name, "backdrop": "backdrop", "room": "wall"}
     spots = [
-        Spot(named.get(s.owner) or picture.props[s.owner].name, s.hex, s.share, s.owner in heroes) for s in seen if s.share > _LEAST_SHARE
+        Spot(named.get(s.owner) or picture.props[s.owner].name, s.hex, s.share, s.owner in heroes, owner=s.owner)
+        for s in seen
+        if s.share > _LEAST_SHARE
     ]
     lch = np.array([oklch_of(s.hex) for s in spots]).reshape(-1, 3)
     fits = harmony(lch[:, 2], lch[:, 1], np.array([s.share for s in spots]))
@@ -53,6 +55,7 @@ def palette_tray(picture: Picture, crop: Crop | None) -> dict[str, Any]:
                     "words": colour_words(row.wanted.hex),
                     "wanted": round(row.wanted.share * 100),
                     "seen": round(row.share * 100),
+                    "carriers": " ".join(row.owners),
                     "owners": ", ".join(list(dict.fromkeys(owners))[:4]) or "nothing",
                 }
             )

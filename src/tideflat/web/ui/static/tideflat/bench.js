@@ -282,6 +282,15 @@
     document.querySelectorAll("#frame-crops .crop").forEach((n) => n.classList.toggle("lit", mark.crop !== null && n.dataset.crop === mark.crop));
   }
 
+  // A colour that is pointed at lights what carries it.
+  for (const kind of ["mouseover", "focusin"]) {
+    document.addEventListener(kind, (event) => {
+      const carrier = event.target.closest && event.target.closest("[data-carriers]");
+      if (carrier) light(carrier.dataset.carriers.split(" "));
+      else if (document.querySelector("#tray [data-carriers]") && !event.target.closest(".finding")) light([]);
+    });
+  }
+
   function drawGhosts(matrix, ids, shiftOf, views) {
     clearOver("ghost");
     for (const id of ids) {
