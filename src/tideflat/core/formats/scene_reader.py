@@ -461,6 +461,11 @@ def _refer(value: str, known: frozenset[str], path: str, what: str) -> None:
         raise DocumentError(path, f"must name one of the {what} of this document", value)
 
 
+def shape_from_value(value: Any) -> Shape:
+    """A shape from parsed JSON."""
+    return _shape(Node(value, "shape"))
+
+
 def prop_from_value(value: Any) -> Prop:
     """One prop as the document holds it."""
     return _prop(Node(value, "prop"))

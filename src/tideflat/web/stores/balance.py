@@ -45,6 +45,7 @@ class Balance:
         return tuple(name for name, count, _ in self.families if count == 0)
 
 
+@lru_cache(maxsize=8)  # a catalogue never changes: a change makes another
 def balance_of(catalogue: Catalogue) -> Balance | None:
     """None when there is nothing."""
     count = len(catalogue)

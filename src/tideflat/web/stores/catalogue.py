@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -108,6 +109,7 @@ def _built(revision: int, rows: list[dict[str, Any]]) -> Catalogue:
     )
 
 
+@lru_cache(maxsize=8)  # a catalogue never changes: a change makes another
 def tags_in_use(catalogue: Catalogue, most: int = 40) -> list[str]:
     """The tags of the studio, the commonest first."""
     counted: dict[str, int] = {}

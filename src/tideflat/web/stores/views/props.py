@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
 from typing import Any
 from urllib.parse import urlencode
 
@@ -15,6 +17,7 @@ from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
 from tideflat.core.facts.cautions import CAUTIONS
 from tideflat.core.formats.prop_table import COLUMNS, NEEDED, Fault, PropRecord, Table, cells_of, records
+from tideflat.core.formats.scene_reader import shape_from_value
 from tideflat.core.model import FINISHES, ROLES
 from tideflat.core.shapes import SHAPES
 from tideflat.core.units import format_length, parse_length_mm
@@ -117,7 +120,7 @@ def _whole(text: str) -> int:
 
 def _shown(row: StoreProp, reason: str, one_scale: bool, unit: str) -> dict[str, Any]:
     """A prop as it stands in the list: its picture's size in pixels, and a bar that says its scale."""
-    field = portrait_field_mm(record_of(row).prop.shape)
+    field = _field_mm(json.dumps(row.shape))
     wide = min(_WIDEST_PX, max(24.0, field * _ONE_SCALE)) if one_scale else float(_OWN_PX)
     bar = max((b for b in _BARS if b <= field * 0.45), default=_BARS[0])
     return {
@@ -130,6 +133,12 @@ def _shown(row: StoreProp, reason: str, one_scale: bool, unit: str) -> dict[str,
         "bar_words": format_length(bar, unit),
         "size": _size_words(row, unit),
     }
+
+
+@lru_cache(maxsize=16384)
+def _field_mm(shape: str) -> float:
+    """How wide the portrait of a thing of this shape (JSON) is, mm."""
+    return portrait_field_mm(shape_from_value(json.loads(shape)))
 
 
 def _size_words(row: StoreProp, unit: str) -> str:
