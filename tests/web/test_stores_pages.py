@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import html
 import re
 
 import pytest
 
 from tests.support.prop_tables import faulty_table
 from tideflat.core.camera.optics import focal_length_mm
+from tideflat.web.stores.kit_forms import KINDS
 from tideflat.web.stores.models import CameraBody, StoreLens, StoreProp, StoreSupport, StoreSurface, WaitingTable
 from tideflat.web.stores.queries import body_in, lens_in, prop_row, record_of, widest_aperture
 
@@ -264,3 +266,26 @@ def test_fill_takes_in_the_starter_store_once(olu, other_studio):
     assert StoreProp.objects.filter(studio=other_studio).count() == before
     prop = prop_row(other_studio, StoreProp.objects.filter(studio=other_studio, key="cut-fig").get().pk)
     assert prop.skins and olu.get(f"/stores/pictures/{prop.skins[0]['picture']}.webp")["Content-Type"] == "image/webp"
+
+
+@pytest.mark.parametrize("unit", ["mm", "cm", "in"])
+@pytest.mark.parametrize("kind", ["surface", "backdrop", "card", "body", "lens", "support"])
+def test_keeping_a_form_untouched_changes_nothing(ada, studio, kind, unit):
+    ada.post("/preferences/", {"unit": unit, "ground": "middle"})
+    model = KINDS[kind].model
+    rows = model.objects.filter(studio=studio, **({"fixed_on": None} if kind == "lens" else {}))
+    for row in rows:
+        before = {f.name: getattr(row, f.name) for f in model._meta.fields}
+        page = ada.get(f"/stores/kit/{kind}/{row.pk}/").content.decode()
+        sent = dict(re.findall(r'<input (?:type="color" )?name="(\w+)" value="([^"]*)"', page))
+        sent |= {"inverts": "yes"} if re.search(r'name="inverts" value="yes" checked', page) else {}
+        for name, options in re.findall(r'<select name="(\w+)">(.*?)</select>', page, re.DOTALL):
+            sent[name] = (re.search(r'value="([^"]*)" selected', options) or re.search(r'value="([^"]*)"', options)).group(1)
+        assert ada.post(f"/stores/kit/{kind}/{row.pk}/", {k: html.unescape(v) for k, v in sent.items()}).status_code == 302, row
+        row.refresh_from_db()
+        after = {f.name: getattr(row, f.name) for f in model._meta.fields}
+        for name, value in before.items():
+            assert after[name] == (pytest.approx(value, rel=1e-5) if isinstance(value, float) else value), (row, name)
+    if kind == "body":
+        own = StoreLens.objects.get(studio=studio, fixed_on__name="phone, main module")
+        assert own.focal_length_mm == pytest.approx(6.9, rel=1e-4) and own.min_focus_mm == pytest.approx(120, rel=1e-5)

@@ -9,7 +9,8 @@ from .errors import FieldError
 
 MM_PER_INCH = 25.4  # exact, by the international yard and pound agreement of 1959
 
-_MM_PER_UNIT = {
+#: Of every way to write a unit.
+MM_PER_UNIT = {
     "mm": 1.0,
     "cm": 10.0,
     "m": 1000.0,
@@ -37,10 +38,10 @@ def parse_length_mm(text: str, default_unit: str = "mm") -> float:
     """
     match = _LENGTH.match(text) if len(text) <= 40 else None
     unit = (match.group(3).lower() if match else "") or default_unit
-    if match is None or unit not in _MM_PER_UNIT:
+    if match is None or unit not in MM_PER_UNIT:
         raise FieldError("length", 'must be a number with mm, cm, m or in, such as 30 cm or 1/4"', text)
     sign = -1.0 if match.group(1) in ("-", "−") else 1.0
-    return round(sign * _parse_number(match.group(2)) * _MM_PER_UNIT[unit], 6)
+    return round(sign * _parse_number(match.group(2)) * MM_PER_UNIT[unit], 6)
 
 
 def _parse_number(text: str) -> float:

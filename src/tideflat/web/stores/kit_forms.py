@@ -92,7 +92,7 @@ def values_of(kind: Kind, row: models.Model | None) -> dict[str, Any]:
         values |= {"lines_direction": lines.get("direction"), "lines_pitch": lines.get("pitch"), "other_side_of": row.other_side_of_id}
     if isinstance(row, CameraBody) and (own := row.own_lenses.first()) is not None:
         values |= {
-            "equivalent": round(equivalent_mm(own.focal_length_mm, row.sensor_width_mm, row.sensor_height_mm), 1),
+            "equivalent": round(equivalent_mm(own.focal_length_mm, row.sensor_width_mm, row.sensor_height_mm), 4),
             "fixed_aperture": own.max_aperture,
             "phone_focus": own.min_focus_mm,
         }
@@ -125,7 +125,7 @@ def _read(asked: Asked, fields: Fields) -> Any:
         return _bounded(asked, fields.angle(name), -360, 360)
     if asked.kind == "number":
         return _bounded(asked, fields.number(name), 0.01, 2000)
-    return _bounded(asked, fields.length(name), 0.5, _LARGEST_MM)
+    return _bounded(asked, round(fields.length(name), 3), 0.5, _LARGEST_MM)
 
 
 def _bounded(asked: Asked, value: float, low: float, high: float) -> float:

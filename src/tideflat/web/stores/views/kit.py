@@ -12,11 +12,10 @@ from django.views.decorators.http import require_POST, require_safe
 
 from tideflat.core.camera.equivalence import equivalent_mm
 from tideflat.core.errors import FieldError
-from tideflat.core.units import format_length
+from tideflat.core.units import MM_PER_UNIT, format_length
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.sentences import error_words
-from tideflat.web.ui.templatetags.measures import typed
 
 from ..kit_facts import SET_MM, closest, reach, surface_gaps
 from ..kit_forms import KINDS, Asked, Kind, keep_item, read_values, values_of
@@ -112,7 +111,7 @@ def _drawn(asked: Asked, value: Any, unit: str, *, is_typed: bool) -> dict[str, 
     elif is_typed or asked.kind not in ("length", "number", "angle"):
         text = str(value)
     else:
-        text = typed(value, unit) if asked.kind == "length" else f"{value:g}"
+        text = f"{value / MM_PER_UNIT[unit] if asked.kind == 'length' else value:.7g}"  # whole: a sensor is known to hundredths
     return {"asked": asked, "text": text, "unit": unit if asked.kind == "length" else "°" if asked.kind == "angle" else ""}
 
 
