@@ -13,7 +13,7 @@ from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.model import Colour, Prop
 from tideflat.core.shapes import Cylinder
-from tideflat.web.stores.catalogue import catalogue_of, forget, tags_in_use
+from tideflat.web.stores.catalogue import _kept, catalogue_of, tags_in_use
 from tideflat.web.stores.finding import NEAR, Wish, find, may_be_within
 from tideflat.web.stores.models import StoreProp
 from tideflat.web.stores.services import change_many, import_records, keep_prop, remove_props
@@ -83,7 +83,7 @@ def test_an_emptied_store_finds_nothing_and_does_not_fail(studio):
 def test_what_is_kept_in_memory_answers_as_a_fresh_reading_does(studio, wish):
     keep_prop(studio, PropRecord(Prop("tin", "a tin", Cylinder(80, 100), (Colour("#8f9a98", 1),))))
     kept = keys(studio, **wish)
-    forget([studio.pk])
+    _kept.pop(studio.pk)
     assert keys(studio, **wish) == kept
     assert np.array_equal(catalogue_of(studio).pk, catalogue_of(studio).pk)
 

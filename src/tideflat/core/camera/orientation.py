@@ -31,10 +31,6 @@ class Held:
         """The smallest share that any deliverable uses."""
         return min((u.share for u in self.used), default=0.0)
 
-    @property
-    def worst_enlargement(self) -> float:
-        return max((u.enlargement for u in self.used), default=1.0)
-
 
 def ways_to_hold(deliverables: tuple[Deliverable, ...], camera: Camera) -> tuple[Held, ...]:
     """Both ways, the one that serves all deliverables better first: the one whose least served keeps more of the sensor.

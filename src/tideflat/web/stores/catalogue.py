@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
@@ -117,10 +116,3 @@ def tags_in_use(catalogue: Catalogue, most: int = 40) -> list[str]:
         for tag in tags:
             counted[tag] = counted.get(tag, 0) + 1
     return sorted(counted, key=lambda t: (-counted[t], t))[:most]
-
-
-def forget(studio_ids: Iterable[int]) -> None:
-    """Drop what is kept in memory of these studios."""
-    with _lock:
-        for studio_id in studio_ids:
-            _kept.pop(studio_id, None)
