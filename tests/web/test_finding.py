@@ -6,15 +6,14 @@ import numpy as np
 import pytest
 
 from tests.support.scenes import scene_value
-from tideflat.core.colour.delta_e_2000 import delta_e_2000, difference
-from tideflat.core.colour.spaces import lab_from_rgb
-from tideflat.core.facts.practice import MERGE, OFF_PALETTE
+from tideflat.core.colour.delta_e_2000 import difference
 from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.model import Colour, Prop
+from tideflat.core.palette.choosing import NEAR
 from tideflat.core.shapes import Cylinder
 from tideflat.web.stores.catalogue import _kept, catalogue_of, tags_in_use
-from tideflat.web.stores.finding import NEAR, Wish, find, may_be_within
+from tideflat.web.stores.finding import Wish, find
 from tideflat.web.stores.models import StoreProp
 from tideflat.web.stores.services import change_many, import_records, keep_prop, remove_props
 
@@ -86,15 +85,3 @@ def test_what_is_kept_in_memory_answers_as_a_fresh_reading_does(studio, wish):
     _kept.pop(studio.pk)
     assert keys(studio, **wish) == kept
     assert np.array_equal(catalogue_of(studio).pk, catalogue_of(studio).pk)
-
-
-@pytest.mark.parametrize("limit", [MERGE.value, OFF_PALETTE.value, NEAR])
-def test_no_near_colour_is_thrown_out_before_it_is_worked(limit):
-    random = np.random.default_rng(3)
-    targets = lab_from_rgb(
-        np.concatenate([random.random((20, 3)), np.array([[0, 0, 1], [1, 0, 1], [0, 1, 0], [1, 1, 1], [0, 0, 0]], dtype=float)])
-    )
-    for target in targets:
-        labs = lab_from_rgb(np.clip(random.normal(0.5, 0.6, (20_000, 3)), 0, 1))
-        near = delta_e_2000(labs, target) <= limit
-        assert not (near & ~may_be_within(labs, target, limit)).any()

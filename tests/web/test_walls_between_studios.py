@@ -10,7 +10,7 @@ from django.urls import URLPattern, URLResolver, get_resolver
 from tideflat.core.formats.photograph import Photograph
 from tideflat.web.accounts.models import Membership, Studio
 from tideflat.web.scenes.models import Scene
-from tideflat.web.scenes.services.references import add_reference
+from tideflat.web.scenes.services.references import add_references, prepared
 from tideflat.web.scenes.views.changes import FROM_STORES, VERBS
 from tideflat.web.stores.kit_forms import KINDS
 from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
@@ -46,7 +46,7 @@ def addresses(row: Scene, studio: Studio):
         "<slug:key>": keep_picture(studio, np.full((9, 9, 3), 90, np.uint8), 64).key,
         "<slug:name>": "jar",
         "sheet-<slug:kind>": "sheet-a4",
-        "<int:reference_id>": add_reference(studio, row.pk, Photograph(np.full((9, 9, 3), 90, np.uint8)), "").pk,
+        "<int:reference_id>": add_references(studio, row.pk, [prepared(Photograph(np.full((9, 9, 3), 90, np.uint8)))])[0].pk,
         "<slug:palette_kind>": "gpl",
     }
     for name, pattern in patterns():

@@ -34,6 +34,8 @@ STEALS_FROM = Fact(0.6, "% of the frame", _PRACTICE)
 ALONE_IN_LIGHTNESS = Fact(24, "L*", _PRACTICE)
 #: Further than this from every colour of the palette a thing is off it.
 OFF_PALETTE = Fact(18, "CIEDE2000", _PRACTICE)
+#: Colours of several reference pictures nearer than this are one colour.
+ONE_COLOUR = Fact(11, "CIEDE2000", _PRACTICE)
 #: Families of colour in one picture.
 COLOURS = Fact(5, "colours", _PRACTICE)
 COLOURS_MUTED = Fact(4, "colours", _PRACTICE + "; when the palette leans to muted")

@@ -8,14 +8,20 @@ from ..colour.delta_e_2000 import difference
 from ..colour.words import colour_words
 from ..evaluate import Picture
 from ..facts.practice import ALONE_IN_LIGHTNESS, LIGHTER_THAN_HERO, LOUDER_THAN_HERO, MERGE, MERGE_DEEP, OFF_PALETTE, STEALS_FROM
+from ..model import Scene
 from ..palette.seen import against, chroma, lightness
 from .finding import Finding
 from .relations import LARGE_ROLES, SHAPING_ROLES, label
 
 
+def merging_limit(scene: Scene) -> float:
+    """CIEDE2000 from which a thing stands clear of what is behind it: less is asked where shadow leans to deep."""
+    return (MERGE_DEEP if scene.brief.leaning("shadow") > 0 else MERGE).value
+
+
 def find_merging(picture: Picture) -> Iterator[Finding]:
     """A thing as dark, light and coloured as what lies behind it: the hero is to be mended, another is a matter of taste."""
-    limit = (MERGE_DEEP if picture.scene.brief.leaning("shadow") > 0 else MERGE).value
+    limit = merging_limit(picture.scene)
     for i, rim in against(picture).items():
         role = picture.bodies[i].placement.role
         if role not in SHAPING_ROLES or rim.delta_e >= limit or picture.props[i].finish == "glass":

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..colour.clusters import colours_with_shares
+from ..colour.delta_e_2000 import difference
 from ..colour.spaces import hex_from_rgb, lab_from_rgb, oklch_from_rgb, oklch_of, rgb_from_oklch
-from ..facts.practice import PALETTE_SHARES
+from ..facts.practice import ONE_COLOUR, PALETTE_SHARES
 from ..model import Colour, Palette, PaletteColour
 
 
@@ -52,6 +54,15 @@ def facts_of(rgb: np.ndarray) -> PictureFacts:
         float(high - low),
         float((side * lch[:, 1]).sum() / weight) if weight > 1e-3 * len(lch) else 0.0,
     )
+
+
+def in_common(pictures: Sequence[Sequence[tuple[str, float]]]) -> tuple[tuple[str, float], ...]:
+    """Colours of several pictures together, (hex, share): near ones joined under the larger, with their mean shares, the largest first."""
+    joined: dict[str, float] = {}
+    for colour, share in sorted((c for picture in pictures for c in picture), key=lambda c: -c[1]):
+        same = next((h for h in joined if difference(h, colour) < ONE_COLOUR.value), colour)
+        joined[same] = joined.get(same, 0.0) + share
+    return tuple(sorted(((h, s / len(pictures)) for h, s in joined.items()), key=lambda c: -c[1]))
 
 
 def palette_from_shares(colours: tuple[tuple[str, float], ...]) -> Palette:

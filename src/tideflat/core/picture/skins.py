@@ -11,9 +11,9 @@ from ..shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline,
 from ..solids.body import Body
 from .pieces import Paint, Piece, SkinCell
 
-#: Longest side of a cell, mm, and the most cells along one side of a face. Within a cell of side s, seen at 45 degrees from D mm, an affine
-#: map is off by about 0.18 s^2 / D: under a millimetre at 600 mm.
-CELL_MM, MOST_CELLS = 56.0, 5
+#: Side of a cell, mm, and how many of those a face has along one side before they are made larger, up to LARGEST_CELL_MM. Within a cell of
+#: side s, seen at 45 degrees from D mm, an affine map is off by about 0.18 s^2 / D: under a millimetre at 600 mm, 1.5 mm for the largest at 1 m.
+CELL_MM, MOST_CELLS, LARGEST_CELL_MM = 56.0, 5, 90.0
 #: Neighbouring cells overlap by this share of a face's side, so that no seam shows.
 _OVERLAP = 0.006
 #: Strips on the half of a round wall that faces the prop's front.
@@ -102,12 +102,18 @@ def cells(
     longest_mm: float = CELL_MM,
 ) -> list[Piece]:
     """The face (4, 3), corners top left, bottom left, bottom right, top right as the picture has them, in a grid of cells."""
-    columns, rows = (min(most, max(1, int(np.ceil(s / longest_mm)))) for s in size_mm)
+    columns, rows = (_count(s, longest_mm, most) for s in size_mm)
     return [
         _cell(picture, face, uv, (i / columns, j / rows, min(1, (i + 1) / columns + _OVERLAP), min(1, (j + 1) / rows + _OVERLAP)), views)
         for j in range(rows)
         for i in range(columns)
     ]
+
+
+def _count(size_mm: float, longest_mm: float, most: int) -> int:
+    """Cells along a side: of the size wished, or of up to LARGEST_CELL_MM where those would be many."""
+    wished = max(1, int(np.ceil(size_mm / longest_mm)))
+    return wished if wished <= most else max(most, int(np.ceil(size_mm / max(longest_mm, LARGEST_CELL_MM))))
 
 
 def _cell(

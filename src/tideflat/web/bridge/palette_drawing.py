@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
+import numpy as np
 from django.utils.html import escape
 from django.utils.safestring import SafeString, mark_safe
 
@@ -45,19 +47,15 @@ def hue_circle(spots: Sequence[Spot], harmony: Harmony) -> SafeString:
     return _svg("".join(drawn), _SIZE, _SIZE, "Hues of the scene on a circle: " + harmony.words)
 
 
+@lru_cache(maxsize=1)
 def _hue_ring(middle: float, outer: float) -> str:
-    parts = []
-    for k in range(48):
-        a, b = k * 7.5, (k + 1) * 7.5 + 0.4
-        colour = hex_from_rgb(rgb_from_oklch(_one(0.68, 0.1, a + 3.75)))[0]
-        parts.append(f'<path d="{_band(middle, outer, outer - _RING + 2, a, b)}" fill="{colour}"/>')
-    return "".join(parts)
-
-
-def _one(lightness: float, chroma: float, hue: float):  # type: ignore[no-untyped-def]
-    import numpy as np
-
-    return np.array([[lightness, chroma, hue]])
+    """Every hue at one lightness and chroma, in 48 steps."""
+    starts = np.arange(48) * 7.5
+    colours = hex_from_rgb(rgb_from_oklch(np.column_stack([np.full(48, 0.68), np.full(48, 0.1), starts + 3.75])))
+    return "".join(
+        f'<path d="{_band(middle, outer, outer - _RING + 2, a, a + 7.9)}" fill="{colour}"/>'
+        for a, colour in zip(starts.tolist(), colours, strict=True)
+    )
 
 
 def _at(middle: float, radius: float, degrees: float) -> str:

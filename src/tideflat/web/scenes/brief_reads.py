@@ -9,14 +9,15 @@ from tideflat.core.camera.orientation import Held, ways_to_hold
 from tideflat.core.camera.uses import USES
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import LEANINGS
-from tideflat.core.palette.sources import PictureFacts, palette_from_shares
+from tideflat.core.palette.sources import PictureFacts, in_common
 from tideflat.web.bridge.leaning_pictures import leaning_pictures
 
 from .models import Reference, Scene
-from .services.palette import in_common
 from .services.references import facts_from
 from .services.reservations import falls_short
 
+#: Colours shown of all references together.
+MOST_CHIPS = 7
 POLES = {
     "hero_place": ("centred, surrounded", "off-centre, on a third"),
     "order": ("squared, parallel, even", "loose, turned, undone"),
@@ -88,18 +89,17 @@ def leaning_asked(picture: Picture, asked: str) -> dict[str, Any]:
     }
 
 
-def _together(references: list[ReferenceShown]) -> dict[str, Any] | None:
+def _together(references: list[ReferenceShown]) -> PictureFacts | None:
     """What the references have in common: colours with shares, and the means of key, contrast and warmth."""
     if not references:
         return None
     count = len(references)
-    mean = PictureFacts(
-        in_common([r.facts.colours for r in references])[:7],
+    return PictureFacts(
+        in_common([r.facts.colours for r in references])[:MOST_CHIPS],
         sum(r.facts.key for r in references) / count,
         sum(r.facts.contrast for r in references) / count,
         sum(r.facts.warm for r in references) / count,
     )
-    return {"facts": mean, "palette": palette_from_shares(mean.colours)}
 
 
 def held_words(picture: Picture) -> dict[str, Any] | None:

@@ -17,7 +17,7 @@ from tideflat.web.stores.queries import record_of
 from tideflat.web.stores.services import fill_with_starters, keep_prop
 
 from .services.history import begin_scene
-from .services.references import add_reference
+from .services.references import add_references, prepared
 from .services.reservations import reserve_table, set_day
 from .starters import starter
 
@@ -51,7 +51,7 @@ def make_demo() -> Studio | None:
         set_day(studio, row.pk, today + timedelta(days=days))
         reserve_table(studio, row.pk)
         for name, note in REFERENCES.get(kind, ()):
-            add_reference(studio, row.pk, read_photograph(shipped_reference(name)), note)
+            add_references(studio, row.pk, [prepared(read_photograph(shipped_reference(name)))], note)
     return studio
 
 

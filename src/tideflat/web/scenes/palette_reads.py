@@ -11,7 +11,7 @@ from tideflat.core.colour.harmony import harmony
 from tideflat.core.colour.spaces import oklch_of
 from tideflat.core.colour.words import colour_words
 from tideflat.core.evaluate import Picture
-from tideflat.core.facts.practice import MERGE
+from tideflat.core.findings.standing_out import merging_limit
 from tideflat.core.palette.seen import against, seen_colours
 from tideflat.core.palette.wanted import met
 from tideflat.web.bridge.palette_drawing import Spot, hue_circle, lightness_plot
@@ -24,12 +24,7 @@ def palette_tray(picture: Picture, crop: Crop | None) -> dict[str, Any]:
     """The readings of the set-up, in the crop that is chosen or in the whole frame."""
     seen = seen_colours(picture, crop.box if crop else FULL_FRAME)
     heroes = set(picture.hero_ids())
-    named = {"surface": picture.scene.surface.name, "backdrop": "backdrop", "room": "wall"}
-    spots = [
-        Spot(named.get(s.owner) or picture.props[s.owner].name, s.hex, s.share, s.owner in heroes, owner=s.owner)
-        for s in seen
-        if s.share > _LEAST_SHARE
-    ]
+    spots = [Spot(_named(picture, s.owner), s.hex, s.share, s.owner in heroes, owner=s.owner) for s in seen if s.share > _LEAST_SHARE]
     lch = np.array([oklch_of(s.hex) for s in spots]).reshape(-1, 3)
     fits = harmony(lch[:, 2], lch[:, 1], np.array([s.share for s in spots]))
     palette = picture.scene.palette
@@ -47,7 +42,7 @@ def palette_tray(picture: Picture, crop: Crop | None) -> dict[str, Any]:
         rows, rest = met(palette, seen)
         found["rest"] = round(rest * 100)
         for at, row in enumerate(rows):
-            owners = [named.get(o) or picture.props[o].name for o in row.owners]
+            owners = [_named(picture, o) for o in row.owners]
             found["rows"].append(
                 {
                     "at": at,
@@ -62,6 +57,12 @@ def palette_tray(picture: Picture, crop: Crop | None) -> dict[str, Any]:
     return found
 
 
+def _named(picture: Picture, owner: str) -> str:
+    """What a colour's owner is called: a thing, or one of the grounds."""
+    grounds = {"surface": picture.scene.surface.name, "backdrop": "backdrop", "room": "wall"}
+    return grounds.get(owner) or picture.props[owner].name
+
+
 def _hero_words(picture: Picture) -> str:
     """How the hero stands out from what lies behind it."""
     heroes = picture.hero_ids()
@@ -70,7 +71,6 @@ def _hero_words(picture: Picture) -> str:
     rim = against(picture).get(heroes[0])
     if rim is None:
         return ""
-    named = {"surface": picture.scene.surface.name, "backdrop": "backdrop", "room": "wall"}
-    behind = named.get(rim.behind) or picture.props[rim.behind].name
-    stands = "stands clear of" if rim.delta_e >= MERGE.value else "melts into"
+    behind = _named(picture, rim.behind)
+    stands = "stands clear of" if rim.delta_e >= merging_limit(picture.scene) else "melts into"
     return f"The {picture.props[heroes[0]].name} {stands} the {behind} by {rim.delta_e:.0f} of colour."

@@ -330,11 +330,7 @@ def decisions(picture: Picture) -> list[dict[str, Any]]:
             "tray": "brief",
             "name": "Brief",
             "closed": bool(scene.brief.story.strip()),
-            "words": "one sentence of story"
-            if not scene.brief.story.strip()
-            else f"for {scene.brief.use}"
-            if scene.brief.use
-            else "story told",
+            "words": brief_words(scene.brief),
         },
         {"tray": "materials", "name": "Materials", "closed": True, "words": scene.surface.name + backdrop},
         {"tray": "palette", "name": "Palette", "closed": scene.palette is not None, "words": palette_words(scene)},
@@ -352,6 +348,13 @@ def decisions(picture: Picture) -> list[dict[str, Any]]:
             "words": ", ".join(d.name for d in setup.deliverables) or "what is the picture for?",
         },
     ]
+
+
+def brief_words(brief: model.Brief) -> str:
+    """What it is for, or what is still to be said."""
+    if not brief.story.strip():
+        return "one sentence of story"
+    return f"for {brief.use}" if brief.use else "story told"
 
 
 def palette_words(scene: model.Scene) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, changes, shelf, stations
+from .views import bench, changes, shelf, stations, what_if
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -20,7 +20,7 @@ urlpatterns = [
     path("scenes/<int:scene_id>/reserve/", stations.reserve, name="reserve"),
     path("scenes/<int:scene_id>/usual-leanings/", stations.usual_leanings, name="usual_leanings"),
     path("scenes/<int:scene_id>/palette.<slug:palette_kind>", stations.palette_file, name="palette_file"),
-    path("scenes/<int:scene_id>/what-if/", stations.what_if, name="what_if"),
+    path("scenes/<int:scene_id>/what-if/", what_if.what_if, name="what_if"),
     path("scenes/<int:scene_id>/export/", bench.export_scene, name="export_scene"),
     path("scenes/<int:scene_id>/do/<slug:verb>/", changes.change, name="change"),
     path("scenes/<int:scene_id>/undo/", changes.undo_view, name="undo"),

@@ -1,20 +1,17 @@
-"""The same scene on other surfaces: each seen through the same lens, judged the same way, ranked with the reasons."""
+"""The same scene on other surfaces, side by side: the core judges each, here it is put in words and drawn."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
+from tideflat.core.colour.contrast import LEGIBLE
 from tideflat.core.evaluate import Picture
-from tideflat.core.facts.practice import MERGE
-from tideflat.core.findings.registry import findings
+from tideflat.core.findings.surface_tried import BARE_SHARE, OFF_SHARE, SurfaceTried, try_surface
 from tideflat.core.model import Surface
-from tideflat.core.palette.behind_words import legibility
-from tideflat.core.palette.seen import against, colour_distance, seen_colours
-from tideflat.core.palette.wanted import met
+from tideflat.core.palette.seen import colour_distance
 from tideflat.web.bridge.drawing import frame_drawing
 from tideflat.web.stores.models import StoreSurface
-from tideflat.web.stores.pictures import SkinBook
 from tideflat.web.stores.queries import core_surface
 
 from .models import Scene
@@ -22,20 +19,16 @@ from .queries import picture_of
 
 #: Surfaces side by side.
 SHOWN = 6
-#: Contrast at which words of usual size are legible (WCAG 2.2, 1.4.3).
-_LEGIBLE = 4.5
-_COLOUR = ("colour.", "palette.", "copy.illegible")
 
 
 @dataclass(frozen=True)
 class Tried:
-    """One surface under the scene: its row (None for one that is only in the scene), the frame, points, reasons for and against."""
+    """One surface under the scene: its row (None for one that is only in the scene), the frame, reasons for and against."""
 
     pk: int | None
     name: str
     is_now: bool
     frame: dict[str, Any]
-    points: float
     good: tuple[str, ...]
     bad: tuple[str, ...]
 
@@ -43,62 +36,46 @@ class Tried:
 def tried_surfaces(row: Scene, setup_name: str) -> list[Tried]:
     """The surface it has and the most promising others, SHOWN in all, the best first."""
     before = picture_of(row, setup_name)
+    chosen = _chosen(before, [(s.pk, core_surface(s)) for s in StoreSurface.objects.filter(studio=row.studio)])
+    judged = [(pk, surface, try_surface(before, surface)) for pk, surface in chosen]
+    judged.sort(key=lambda entry: -entry[2].points)
+    return [_shown(pk, surface, surface is before.scene.surface, tried, k) for k, (pk, surface, tried) in enumerate(judged)]
+
+
+def _chosen(before: Picture, owned: list[tuple[int, Surface]]) -> list[tuple[int | None, Surface]]:
+    """The present surface, then those that differ most from the hero in colour."""
     now = before.scene.surface
-    rows = [(s, core_surface(s)) for s in StoreSurface.objects.filter(studio=row.studio)]
-    known = next((s.pk for s, c in rows if c.name == now.name), None)
-    others = [(s.pk, c) for s, c in rows if c.name != now.name]
+    known = next((pk for pk, surface in owned if surface.name == now.name), None)
+    others = [(pk, surface) for pk, surface in owned if surface.name != now.name]
     heroes = before.hero_ids()
     if heroes:
         colours = before.props[heroes[0]].colours
-        others.sort(key=lambda pair: -colour_distance(colours, pair[1].colours))
-    chosen: list[tuple[int | None, Surface]] = [(known, now), *others[: SHOWN - 1]]
-    tried = [_tried(before, row.studio_id, pk, surface, surface is now, k) for k, (pk, surface) in enumerate(chosen)]
-    return sorted(tried, key=lambda t: -t.points)
+        others.sort(key=lambda entry: -colour_distance(colours, entry[1].colours))
+    return [(known, now), *others[: SHOWN - 1]]
 
 
-def _tried(before: Picture, studio_id: int, pk: int | None, surface: Surface, is_now: bool, number: int) -> Tried:
-    scene = replace(before.scene, surface=replace(surface, height_above_floor=before.scene.surface.height_above_floor))
-    picture = Picture(scene, scene.setup(before.setup.name), SkinBook(studio_id))
-    good: list[str] = []
-    bad: list[str] = []
-    points = 0.0
-    rims = {i: a for i, a in against(picture).items() if a.behind == "surface"}
-    for hero in picture.hero_ids():
-        if hero in rims:
-            points += min(rims[hero].delta_e, 50) / 8
-            clear = rims[hero].delta_e >= MERGE.value
-            (good if clear else bad).append(
-                f"the {picture.props[hero].name} {'stands clear' if clear else 'melts into it'}, {rims[hero].delta_e:.0f}"
-            )
-    merging = [i for i, a in rims.items() if a.delta_e < MERGE.value and i not in picture.hero_ids()]
-    points -= 1.2 * len(merging)
-    if merging:
-        bad.append("melts: " + ", ".join(dict.fromkeys(picture.props[i].name for i in merging[:3])))
-    elif rims:
-        good.append("nothing melts into it")
-    bare = sum(s.share for s in seen_colours(picture) if s.owner == "room")
-    if bare > 0.01:
-        points -= 12 * bare
-        bad.append(f"it ends in the frame: {bare * 100:.0f} % is bare room")
-    points += _words(picture, good, bad)
-    if scene.palette:
-        _, rest = met(scene.palette, seen_colours(picture))
-        points -= 5 * rest
-        (good if rest < 0.25 else bad).append(f"{rest * 100:.0f} % of the picture is off the palette")
-    count = sum(1 for f in findings(picture) if f.code.startswith(_COLOUR))
-    points -= 0.4 * count
-    return Tried(pk, surface.name, is_now, frame_drawing(picture, prefix=f"w{number}", live=False), points, tuple(good), tuple(bad))
+def _shown(pk: int | None, surface: Surface, is_now: bool, tried: SurfaceTried, number: int) -> Tried:
+    frame = frame_drawing(tried.picture, prefix=f"w{number}", live=False)
+    reasons = _reasons(tried)
+    good, bad = (tuple(words for is_good, words in reasons if is_good is side) for side in (True, False))
+    return Tried(pk, surface.name, is_now, frame, good, bad)
 
 
-def _words(picture: Picture, good: list[str], bad: list[str]) -> float:
-    """Points for words that read in every room kept for them."""
-    points = 0.0
-    for crop in picture.crops:
-        if crop.copy_box is None:
-            continue
-        read = legibility(picture, crop.copy_box)
-        reads = read.ratio >= _LEGIBLE
-        ink = "white" if read.ink == "#ffffff" else "black"
-        (good if reads else bad).append(f"{ink} words in {crop.name} {'read' if reads else 'do not read'}, {read.ratio:.1f} to 1")
-        points += 1.5 if reads else -1.5
-    return points
+def _reasons(tried: SurfaceTried) -> list[tuple[bool, str]]:
+    """(whether it speaks for the surface, words)."""
+    names = {i: p.name for i, p in tried.picture.props.items()}
+    found = [
+        (d >= tried.limit, f"the {names[i]} {'stands clear' if d >= tried.limit else 'melts into it'}, {d:.0f}") for i, d in tried.hero
+    ]
+    if tried.melting:
+        found.append((False, "melts: " + ", ".join(list(dict.fromkeys(names[i] for i in tried.melting))[:3])))
+    else:
+        found.append((True, "nothing melts into it"))
+    if tried.bare > BARE_SHARE:
+        found.append((False, f"it ends in the frame: {tried.bare * 100:.0f} % is bare room"))
+    for crop, read in tried.words:
+        reads, ink = read.ratio >= LEGIBLE, "white" if read.ink == "#ffffff" else "black"
+        found.append((reads, f"{ink} words in {crop} {'read' if reads else 'do not read'}, {read.ratio:.1f} to 1"))
+    if tried.off is not None:
+        found.append((tried.off < OFF_SHARE, f"{tried.off * 100:.0f} % of the picture is off the palette"))
+    return found

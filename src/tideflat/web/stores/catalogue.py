@@ -109,10 +109,10 @@ def _built(revision: int, rows: list[dict[str, Any]]) -> Catalogue:
 
 
 @lru_cache(maxsize=8)  # a catalogue never changes: a change makes another
-def tags_in_use(catalogue: Catalogue, most: int = 40) -> list[str]:
+def tags_in_use(catalogue: Catalogue, most: int = 40) -> tuple[str, ...]:
     """The tags of the studio, the commonest first."""
     counted: dict[str, int] = {}
     for tags in catalogue.tags:
         for tag in tags:
             counted[tag] = counted.get(tag, 0) + 1
-    return sorted(counted, key=lambda t: (-counted[t], t))[:most]
+    return tuple(sorted(counted, key=lambda t: (-counted[t], t))[:most])

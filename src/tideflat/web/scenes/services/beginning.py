@@ -1,4 +1,4 @@
-"""How a new scene begins: with its brief, the studio's usual leanings, a surface and a camera that the studio has."""
+"""How a new scene begins: with its brief, the studio's usual leanings, and a surface that the studio has."""
 
 from __future__ import annotations
 
@@ -18,8 +18,7 @@ def begun(studio: Studio, empty: Scene, fields: Fields) -> Scene:
     """An empty table with what the picture is for, one sentence, and what the studio usually leans to, on a surface of its own if it has one."""
     leanings = tuple((name, float(studio.leanings.get(name, value))) for name, value in empty.brief.leanings)
     scene = begin(replace(empty, brief=replace(empty.brief, leanings=leanings)), fields).scene
-    use = fields.text("use", 120)
-    title = fields.text("title", 120) or (f"For {use}" if use else scene.title)
+    title = f"For {scene.brief.use}" if scene.brief.use else scene.title
     owned = StoreSurface.objects.filter(studio=studio)
     row = owned.filter(name=scene.surface.name).first() or owned.first()
     if row is not None:

@@ -1,4 +1,4 @@
-"""Acts on what the brief says: use, what must be seen, mood, season, number, tags."""
+"""Acts on what the brief says: use and story, what must be seen, mood, season, number, tags."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from .frame import fitted
 from .history import Edit
 
 #: Fields of the brief that are typed one at a time.
-TYPED = ("use", "mood", "season", "finals", "tags", "must_show")
+TYPED = ("mood", "season", "finals", "tags", "must_show")
 
 
 def brief_field(scene: Scene, fields: Fields) -> Edit:

@@ -5,20 +5,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from tideflat.core.colour.delta_e_2000 import difference
 from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.facts.practice import PALETTE_SHARES
 from tideflat.core.formats.palettes import MOST_COLOURS, read_palette
 from tideflat.core.model import PARTS, Palette, PaletteColour, Scene
-from tideflat.core.palette.sources import palette_from_shares, palette_from_subject
+from tideflat.core.palette.sources import in_common, palette_from_shares, palette_from_subject
 from tideflat.web.ui.fields import Fields
 
 from .history import Edit
-
-#: Colours of several references nearer than this (CIEDE2000) are one colour.
-_SAME = 11.0
 
 Shares = Sequence[tuple[str, float]]
 
@@ -39,19 +35,6 @@ def from_references(scene: Scene, references: Sequence[Shares]) -> Edit:
     if not references:
         raise FieldError("references", "must be sent in first, in the brief", show_got=False)
     return Edit(replace(scene, palette=palette_from_shares(in_common(references))), "palette from the references")
-
-
-def in_common(references: Sequence[Shares]) -> tuple[tuple[str, float], ...]:
-    """Colours of all pictures together, near ones joined under the larger, with their mean shares; the largest first."""
-    found: list[list[object]] = []
-    for colour, share in sorted((c for r in references for c in r), key=lambda c: -c[1]):
-        same = next((entry for entry in found if difference(str(entry[0]), colour) < _SAME), None)
-        if same is None:
-            found.append([colour, share])
-        else:
-            same[1] = float(same[1]) + share  # type: ignore[arg-type]
-    total = len(references)
-    return tuple(sorted(((str(h), float(s) / total) for h, s in found), key=lambda c: -c[1]))  # type: ignore[arg-type]
 
 
 def from_file(scene: Scene, fields: Fields) -> Edit:

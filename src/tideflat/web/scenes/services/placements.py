@@ -181,7 +181,7 @@ def hide(scene: Scene, fields: Fields) -> Edit:
 
 def add_prop(scene: Scene, prop: Prop, role_name: str, x: float, y: float) -> Edit:
     """Put a prop on the table at x, y, mm. The scene keeps its own copy of the prop; one with the same id is shared when alike."""
-    known = next((p for p in scene.props if replace(p, id=prop.id) == prop and _stem(p.id) == prop.id), None)
+    known = next((p for p in scene.props if replace(p, id=prop.id) == prop and stem_of(p.id) == prop.id), None)
     if known is None:
         known = replace(prop, id=free_id(prop.id, {p.id for p in scene.props}))
         scene = replace(scene, props=scene.props + (known,))
@@ -193,14 +193,15 @@ def add_prop(scene: Scene, prop: Prop, role_name: str, x: float, y: float) -> Ed
     return Edit(replace(scene, placements=scene.placements + (placement,)), f"{prop.name} put on the table", selected=placement.id)
 
 
-def _stem(prop_id: str) -> str:
+def stem_of(prop_id: str) -> str:
+    """The id without the number that ``free_id`` put after it."""
     stem, _, tail = prop_id.rpartition("-")
     return stem if stem and tail.isdigit() else prop_id
 
 
 def free_id(wish: str, taken: set[str]) -> str:
     """``wish``, or with the first number that makes it free."""
-    stem = _stem(wish)[:56]
+    stem = stem_of(wish)[:56]
     if stem not in taken:
         return stem
     return next(f"{stem}-{n}" for n in range(2, 10_000) if f"{stem}-{n}" not in taken)

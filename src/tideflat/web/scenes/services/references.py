@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
 from django.db import transaction
 from django.db.models import Max
 
@@ -11,7 +14,7 @@ from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import Photograph
 from tideflat.core.palette.sources import PictureFacts, facts_of
 from tideflat.web.accounts.models import Studio
-from tideflat.web.stores.pictures import REFERENCE_PX, keep_picture
+from tideflat.web.stores.pictures import REFERENCE_PX, keep_picture, shrunk
 
 from ..models import Reference, Scene
 
@@ -19,16 +22,34 @@ from ..models import Reference, Scene
 MOST_REFERENCES = 24
 
 
+@dataclass(frozen=True, eq=False)
+class Prepared:
+    """A picture as it will be kept: its pixels, made small, and what it is like."""
+
+    rgb: np.ndarray
+    facts: PictureFacts
+
+
+def prepared(photograph: Photograph) -> Prepared:
+    """The slow part, done before anything is written."""
+    small = shrunk(photograph.rgb, REFERENCE_PX)
+    return Prepared(small, facts_of(small))
+
+
 @transaction.atomic
-def add_reference(studio: Studio, scene_id: int, photograph: Photograph, note: str) -> Reference:
-    """The picture, with what it is like computed once."""
+def add_references(studio: Studio, scene_id: int, pictures: Sequence[Prepared], note: str = "") -> list[Reference]:
+    """All of them or none, in their order, after those that are there. Raises FieldError when they would be too many."""
     row = Scene.objects.get(pk=scene_id, studio=studio)
-    if row.references.count() >= MOST_REFERENCES:
-        raise FieldError("references", f"must be at most {MOST_REFERENCES}", show_got=False)
-    kept = keep_picture(studio, photograph.rgb, REFERENCE_PX)
+    if row.references.count() + len(pictures) > MOST_REFERENCES:
+        raise FieldError("references", f"must be at most {MOST_REFERENCES} in all", show_got=False)
     last = row.references.aggregate(Max("position"))["position__max"]
-    at = 0 if last is None else last + 1
-    return Reference.objects.create(scene=row, picture=kept, note=note[:200], position=at, facts=facts_value(facts_of(photograph.rgb)))
+    first = 0 if last is None else last + 1
+    return [
+        Reference.objects.create(
+            scene=row, picture=keep_picture(studio, p.rgb, REFERENCE_PX), note=note[:200], position=first + k, facts=facts_value(p.facts)
+        )
+        for k, p in enumerate(pictures)
+    ]
 
 
 def facts_value(facts: PictureFacts) -> dict[str, Any]:

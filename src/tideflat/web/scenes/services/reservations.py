@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from datetime import date
 
 from django.db import transaction
+from django.db.models import QuerySet, Sum
 
-from tideflat.core import model
 from tideflat.web.accounts.models import Studio
 from tideflat.web.stores.models import StoreProp
 
 from ..models import Reservation, Scene
 from .history import core_scene
+from .placements import stem_of
 
 
 @dataclass(frozen=True)
@@ -48,33 +49,51 @@ def reserve_table(studio: Studio, scene_id: int) -> tuple[int, list[Short]]:
     row = Scene.objects.get(pk=scene_id, studio=studio)
     if row.shoot_on is None:
         return 0, []
-    wanted = on_table(core_scene(row))
-    props = {p.key: p for p in StoreProp.objects.filter(studio=studio, key__in=wanted)}
-    row.reservations.exclude(prop__in=props.values()).delete()
-    short = {s.prop.pk: s for s in falls_short(row)}
-    for key, prop in props.items():
-        count = min(wanted[key], short[prop.pk].free) if prop.pk in short else wanted[key]
-        if count > 0:
-            Reservation.objects.update_or_create(scene=row, prop=prop, defaults={"day": row.shoot_on, "count": count})
+    wanted = _wanted(row)
+    row.reservations.exclude(prop__in=[prop for prop, _ in wanted]).delete()
+    short = falls_short(row)
+    free = {s.prop.pk: s.free for s in short}
+    for prop, count in wanted:
+        kept = min(count, free.get(prop.pk, count))
+        if kept > 0:
+            Reservation.objects.update_or_create(scene=row, prop=prop, defaults={"day": row.shoot_on, "count": kept})
         else:
             row.reservations.filter(prop=prop).delete()
-    return row.reservations.count(), list(short.values())
+    return row.reservations.count(), short
 
 
 def falls_short(row: Scene) -> list[Short]:
     """What the table wants more of than is free on the scene's day."""
     if row.shoot_on is None:
         return []
-    wanted = on_table(core_scene(row))
-    found = []
-    for prop in StoreProp.objects.filter(studio=row.studio, key__in=wanted):
-        others = Reservation.objects.filter(prop=prop, day=row.shoot_on).exclude(scene=row).select_related("scene")
-        free = max(0, prop.count - sum(r.count for r in others))
-        if free < wanted[prop.key]:
-            found.append(Short(prop, wanted[prop.key], free, tuple(r.scene.title for r in others)))
-    return found
+    wanted = _wanted(row)
+    taken = taken_elsewhere(row, [prop.pk for prop, _ in wanted])
+    lacking = [(prop, count, max(0, prop.count - taken.get(prop.pk, 0))) for prop, count in wanted]
+    lacking = [(prop, count, free) for prop, count, free in lacking if free < count]
+    who: dict[int, list[str]] = {}
+    for reservation in _of_others(row, row.shoot_on, [prop.pk for prop, _, _ in lacking]).select_related("scene"):
+        who.setdefault(reservation.prop_id, []).append(reservation.scene.title)
+    return [Short(prop, count, free, tuple(who.get(prop.pk, ()))) for prop, count, free in lacking]
 
 
-def on_table(scene: model.Scene) -> Counter[str]:
-    """How many of each prop stand on the table, by the prop's key in the stores."""
-    return Counter(p.prop for p in scene.placements)
+def taken_elsewhere(row: Scene, prop_pks: list[int]) -> dict[int, int]:
+    """How many of each prop other scenes have reserved for the scene's day; nothing without a day."""
+    if row.shoot_on is None:
+        return {}
+    return dict(_of_others(row, row.shoot_on, prop_pks).values_list("prop_id").annotate(Sum("count")).order_by())
+
+
+def _of_others(row: Scene, day: date, prop_pks: list[int]) -> QuerySet[Reservation]:
+    return Reservation.objects.filter(scene__studio_id=row.studio_id, day=day, prop_id__in=prop_pks).exclude(scene=row)
+
+
+def _wanted(row: Scene) -> list[tuple[StoreProp, int]]:
+    """Props of the stores that stand on the table, and how many of each.
+
+    A scene keeps its own copy of a prop, under the prop's key; a second copy, taken after the prop was changed, has a number after it.
+    """
+    scene = core_scene(row)
+    ids = [p.prop for p in scene.placements]
+    known = {p.key: p for p in StoreProp.objects.filter(studio=row.studio, key__in={*ids, *(stem_of(i) for i in ids)})}
+    counted = Counter(i if i in known else stem_of(i) for i in ids)
+    return [(known[key], count) for key, count in counted.items() if key in known]

@@ -11,7 +11,7 @@ from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, member_required
 
 from ..queries import export_bytes, picture_of, stage, tray
-from .parts import find_scene, glance_of, stage_response, stores_for
+from .parts import beside_tray, find_scene, glance_of, stage_response
 from .remedies import remedy_context
 
 
@@ -22,7 +22,8 @@ def bench(request: StudioRequest, scene_id: int) -> HttpResponse:
     row = find_scene(request, scene_id)
     show = request.GET.get("show", "both")
     glance = glance_of(request)
-    context = {**stage(row, glance), **stores_for(request, row, glance.tray)}
+    drawn = stage(row, glance)
+    context = {**drawn, **beside_tray(request, row, drawn["picture"], glance)}
     return render(request, "scenes/bench.html", {**context, "show": show if show in ("both", "table", "frame") else "both"})
 
 
@@ -56,7 +57,7 @@ def tray_response(request: StudioRequest, scene_id: int) -> HttpResponse:
         "glance": glance,
         "tray": tray(picture, glance),
     }
-    context |= stores_for(request, row, glance.tray)
+    context |= beside_tray(request, row, picture, glance)
     return render(request, "scenes/fragments/tray.html", context)
 
 

@@ -8,6 +8,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import render
 
 from tideflat.core import model
+from tideflat.core.evaluate import Picture
 from tideflat.web.accounts.access import StudioRequest
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.stores.queries import bodies_and_lenses, lens_choices, materials
@@ -16,7 +17,7 @@ from ..brief_reads import brief_tray, held_words
 from ..from_stores import store_tray, supports_for
 from ..models import Scene
 from ..palette_reads import palette_tray
-from ..queries import Glance, chosen_crop, picture_of, scene_in, stage
+from ..queries import Glance, chosen_crop, scene_in, stage
 
 CHANGES_A_MINUTE = 900
 
@@ -42,34 +43,34 @@ def find_scene(request: StudioRequest, scene_id: int) -> Scene:
         raise Http404 from None
 
 
-def stores_for(request: StudioRequest, row: Scene, tray: str) -> dict[str, Any]:
-    """What the open tray offers out of the studio's stores."""
+def beside_tray(request: StudioRequest, row: Scene, picture: Picture, glance: Glance) -> dict[str, Any]:
+    """What the open tray shows beside the scene itself: of the stores, the references, the day. ``picture``: the set-up that is shown."""
     studio = request.membership.studio
     data = request.POST if request.method == "POST" else request.GET
-    if tray == "store":
-        glance = glance_of(request)
-        return store_tray(row, data.get("q", "")[:80], data.get("want", "goes")[:10], glance.selected, glance.setup)
-    if tray == "brief":
-        picture = picture_of(row, glance_of(request).setup)
-        return brief_tray(row, picture, data.get("ask", "")[:20])
-    if tray == "palette":
-        picture = picture_of(row, glance_of(request).setup)
-        return {"palette": palette_tray(picture, chosen_crop(picture, glance_of(request).crop)), "has_references": row.references.exists()}
-    if tray == "deliverables":
-        return {"held_ways": held_words(picture_of(row, glance_of(request).setup))}
-    if tray == "camera":
-        bodies, lenses = bodies_and_lenses(studio)
-        return {"bodies": bodies, "lenses": lens_choices(lenses), "supports": supports_for(row, glance_of(request).setup)}
-    if tray == "materials":
-        surfaces, backdrops = materials(studio)
-        return {"surfaces": surfaces, "backdrops": backdrops}
+    match glance.tray:
+        case "store":
+            return store_tray(row, picture, data.get("q", "")[:80], data.get("want", "goes")[:10], glance.selected)
+        case "brief":
+            return brief_tray(row, picture, data.get("ask", "")[:20])
+        case "palette":
+            shown = palette_tray(picture, chosen_crop(picture, glance.crop))
+            return {"palette": shown, "has_references": row.references.exists()}
+        case "deliverables":
+            return {"held_ways": held_words(picture)}
+        case "camera":
+            bodies, lenses = bodies_and_lenses(studio)
+            return {"bodies": bodies, "lenses": lens_choices(lenses), "supports": supports_for(row, picture)}
+        case "materials":
+            surfaces, backdrops = materials(studio)
+            return {"surfaces": surfaces, "backdrops": backdrops}
     return {}
 
 
 def stage_response(
     request: StudioRequest, row: Scene, glance: Glance, shown: model.Scene | None = None, *, status: int = 200, **extra: Any
 ) -> HttpResponse:
-    context = {**stage(row, glance, shown), **stores_for(request, row, glance.tray), **extra}
+    drawn = stage(row, glance, shown)
+    context = {**drawn, **beside_tray(request, row, drawn["picture"], glance), **extra}
     return render(request, "scenes/fragments/stage.html", context, status=status)
 
 

@@ -1,12 +1,10 @@
-"""What the brief and the palette need beside the scene's document: references, the day, reservations, usual leanings, palettes out, what if."""
+"""What the brief and the palette need beside the scene's document: references, the day, reservations, usual leanings, palettes out."""
 
 from __future__ import annotations
 
 from datetime import date
 
-from django.contrib import messages
 from django.http import Http404, HttpResponse
-from django.shortcuts import redirect, render
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
@@ -17,15 +15,11 @@ from tideflat.web.accounts.services import set_usual_leanings
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.bridge.sentences import error_words
 from tideflat.web.stores.pictures import photograph_from
-from tideflat.web.stores.queries import NotInStores, surface_in
-from tideflat.web.ui.fields import Fields
 
 from ..models import Reference
-from ..services import brief
-from ..services.history import StaleRevision, change_scene, core_scene
-from ..services.references import add_reference, change_reference
+from ..services.history import core_scene
+from ..services.references import MOST_REFERENCES, add_references, change_reference, prepared
 from ..services.reservations import reserve_table, set_day
-from ..what_if import tried_surfaces
 from .bench import tray_response
 from .parts import find_scene, notice
 
@@ -36,14 +30,16 @@ _PICTURES_A_MINUTE = 40
 @stylist_required
 @require_POST
 def send_reference(request: StudioRequest, scene_id: int) -> HttpResponse:
-    """A reference picture; the tray answers with what it is like."""
+    """Reference pictures, all of them or none; the tray answers with what they are like."""
     row = find_scene(request, scene_id)
     if too_many("reference", str(request.user.pk), _PICTURES_A_MINUTE, 60):
         return notice(request, "Too many pictures in a minute. Wait a little, then send the rest.", 429)
+    uploads: list[object] = list(request.FILES.getlist("picture")) or [None]
     try:
-        uploads: list[object] = list(request.FILES.getlist("picture")[:12]) or [None]
-        for upload in uploads:
-            add_reference(request.membership.studio, row.pk, photograph_from(upload, "picture"), request.POST.get("note", ""))
+        if len(uploads) > MOST_REFERENCES:
+            raise FieldError("references", f"must be at most {MOST_REFERENCES} in all", show_got=False)
+        pictures = [prepared(photograph_from(upload, "picture")) for upload in uploads]
+        add_references(request.membership.studio, row.pk, pictures, request.POST.get("note", ""))
     except FieldError as error:
         return notice(request, error_words(error))
     return tray_response(request, scene_id)
@@ -108,30 +104,3 @@ def palette_file(request: StudioRequest, scene_id: int, palette_kind: str) -> Ht
     response = HttpResponse(write_palette(scene.palette, palette_kind, row.title), content_type=f"{_TYPES[palette_kind]}; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{slugify(row.title) or "palette"}.{palette_kind}"'
     return response
-
-
-@member_required
-def what_if(request: StudioRequest, scene_id: int) -> HttpResponse:
-    """The scene on six surfaces side by side; POST takes one of them."""
-    row = find_scene(request, scene_id)
-    setup = (request.POST if request.method == "POST" else request.GET).get("setup", "")[:120]
-    if request.method == "POST":
-        return _take(request, scene_id)
-    tried = tried_surfaces(row, setup)
-    return render(request, "scenes/what_if.html", {"row": row, "tried": tried, "setup_name": setup})
-
-
-@stylist_required
-def _take(request: StudioRequest, scene_id: int) -> HttpResponse:
-    fields = Fields(request.POST, request.preference.unit)
-    try:
-        surface = surface_in(request.membership.studio, fields.whole("item"))
-        change_scene(
-            request.membership.studio, scene_id, fields.whole("revision"), request.user, lambda s, _: brief.use_surface(s, surface)
-        )
-    except NotInStores:
-        raise Http404 from None
-    except (StaleRevision, FieldError):
-        messages.error(request, "The scene was changed meanwhile. Look at the surfaces once more; nothing was lost.")
-        return redirect("what_if", scene_id=scene_id)
-    return redirect("bench", scene_id=scene_id)

@@ -17,7 +17,7 @@ from tideflat.web.accounts.access import StudioRequest, member_required, stylist
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.sentences import error_words
 
-from ..kit_facts import SET_MM, closest, reach, surface_gaps
+from ..kit_facts import SET_MM, TABLE_MM, closest, reach, surface_gaps
 from ..kit_forms import KINDS, Asked, Kind, keep_item, read_values, values_of
 from ..models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
 
@@ -40,6 +40,7 @@ def kit(request: StudioRequest) -> HttpResponse:
         "lenses": [_lens(row, body, supports, unit) for row in StoreLens.objects.filter(studio=studio, fixed_on=None)],
         "compared_on": body,
         "set": " × ".join(format_length(v, unit) for v in SET_MM),
+        "table_mm": TABLE_MM,
         "supports": supports,
         "unit": unit,
     }

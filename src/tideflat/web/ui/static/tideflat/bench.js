@@ -282,12 +282,14 @@
     document.querySelectorAll("#frame-crops .crop").forEach((n) => n.classList.toggle("lit", mark.crop !== null && n.dataset.crop === mark.crop));
   }
 
-  // A colour that is pointed at lights what carries it.
+  // A colour that is pointed at lights what carries it; what a finding has lit is its own affair.
+  let carried = null;
   for (const kind of ["mouseover", "focusin"]) {
     document.addEventListener(kind, (event) => {
       const carrier = event.target.closest && event.target.closest("[data-carriers]");
-      if (carrier) light(carrier.dataset.carriers.split(" "));
-      else if (document.querySelector("#tray [data-carriers]") && !event.target.closest(".finding")) light([]);
+      if (carrier === carried) return;
+      carried = carrier;
+      light(carrier ? carrier.dataset.carriers.split(" ") : []);
     });
   }
 
