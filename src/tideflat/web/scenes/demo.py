@@ -56,5 +56,5 @@ def make_demo() -> Studio | None:
 
 
 def shipped_reference(name: str) -> bytes:
-    """A picture drawn for the demo by tools/skins.py."""
+    """A picture drawn for the demo by tools/skins."""
     return files("tideflat.web.stores").joinpath("references", f"{name}.webp").read_bytes()

@@ -23,12 +23,12 @@ from .pictures import PHOTO_PX, SKIN_PX, keep_picture, sweep_passing
 from .services import keep_prop
 
 EXAMPLES: dict[str, str] = {
-    "board": "a serving board, lying beside the sheet",
-    "jar": "a jar, 96 mm high, standing beside the sheet",
+    "board": "a serving board beside the sheet",
+    "jar": "a jar, standing beside the sheet",
     "linen": "a linen cloth under the sheet",
 }
 #: Heights of the examples, mm.
-EXAMPLE_HEIGHTS = {"board": 0.0, "jar": 96.0, "linen": 0.0}
+EXAMPLE_HEIGHTS = {"board": 6.0, "jar": 96.0, "linen": 0.0}
 #: What a measured thing can become.
 KINDS: dict[str, str] = {
     "outline": "its own outline",

@@ -1,4 +1,4 @@
-"""The starter store's own photographs, drawn in code by ``tools/skins.py``: what its props and surfaces wear."""
+"""The starter store's own photographs, drawn in code by ``tools/skins``: what its props and surfaces wear."""
 
 from __future__ import annotations
 
