@@ -19,6 +19,7 @@ from tideflat.core.formats.palettes import read_palette
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.web.scenes.models import Reference, Reservation, Scene
 from tideflat.web.scenes.services.history import begin_scene
+from tideflat.web.scenes.services.reservations import falls_short, set_day
 from tideflat.web.scenes.starters import starter
 from tideflat.web.stores.models import StoreProp, StoreSurface
 
@@ -262,3 +263,61 @@ def test_the_stores_offer_what_fits_between_what_is_in_hand_and_its_neighbour(ad
     assert "oval platter" not in said
     near = ada.get(f"/scenes/{supper.pk}/tray/", {"tray": "store", "want": "#dfb52b"})
     assert "near the palette's" in text_of(near) and "the same to the eye" in text_of(near)
+
+
+# ---- what the second reading found
+
+
+def test_references_come_in_all_or_none(ada, row):
+    def file(data: bytes, name: str) -> SimpleUploadedFile:
+        return SimpleUploadedFile(name, data)
+
+    kept = io.BytesIO()
+    Image.new("RGB", (60, 40), "#c4621a").save(kept, "PNG")
+    files = [file(kept.getvalue(), "a.png"), file(b"<script>", "b.png"), file(kept.getvalue(), "c.png")]
+    assert ada.post(f"/scenes/{row.pk}/references/", {"picture": files, "tray": "brief"}).status_code == 400
+    assert not Reference.objects.exists()
+    many = [file(kept.getvalue(), f"{k}.png") for k in range(25)]
+    answer = ada.post(f"/scenes/{row.pk}/references/", {"picture": many, "tray": "brief"})
+    assert answer.status_code == 400 and "at most 24" in text_of(answer) and not Reference.objects.exists()
+
+
+def test_a_second_copy_of_a_prop_on_the_table_is_reserved_with_the_first(ada, studio, supper):
+    value = json.loads(supper.document)
+    lemon = next(p for p in value["props"] if p["id"] == "lemon-half")
+    value["props"].append({**lemon, "id": "lemon-half-2", "name": "lemon, squeezed"})
+    value["placements"][-1] |= {"prop": "lemon-half-2"}
+    copied = begin_scene(studio, scene_from_value(value), None, "laid out")
+    ada.post(f"/scenes/{copied.pk}/day/", {"day": "2026-12-01"})
+    ada.post(f"/scenes/{copied.pk}/reserve/")
+    assert copied.reservations.get(prop__key="lemon-half").count == 3
+
+
+def test_a_full_table_is_reserved_with_a_fixed_number_of_questions(studio, supper, django_assert_max_num_queries):
+    set_day(studio, supper.pk, date(2026, 12, 1))
+    supper.refresh_from_db()
+    with django_assert_max_num_queries(4):
+        falls_short(supper)
+
+
+def test_the_tray_reads_the_set_up_that_is_shown_after_it_is_renamed(hand, ada, row):
+    hand.do("setup-add", name="from above")
+    hand.do("camera", setup="from above", field="distance", value="1900")
+    before = text_of(ada.get(f"/scenes/{row.pk}/tray/", {"tray": "camera", "setup": "from above"}))
+    height = re.search(r"the lens (?:there, )?([\d,]+ mm) above the floor", before).group(1)
+    renamed = text_of(hand.do("setup-rename", setup="from above", name="bird", tray="camera"))
+    assert f"{height} above the floor" in renamed
+
+
+def test_taking_a_surface_comes_back_to_the_set_up_one_looked_at(ada, supper, studio):
+    item = StoreSurface.objects.get(studio=studio, name="limestone").pk
+    answer = ada.post(f"/scenes/{supper.pk}/what-if/", {"item": item, "revision": 1, "setup": "low and close"})
+    assert answer["Location"].endswith("?setup=low+and+close")
+    assert "26° down" in text_of(ada.get(answer["Location"]))
+
+
+def test_lengths_beside_the_readings_are_in_the_persons_unit(ada, studio):
+    ada.post("/preferences/", {"unit": "in", "ground": "middle"})
+    assert "2 3/8 in up" in text_of(ada.get("/stores/measure/"))
+    assert "on a table 29 1/8 in high" in text_of(ada.get("/stores/kit/"))
+    assert "3 3/4 in high" in text_of(ada.get("/stores/measure/"))
