@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 import xml.etree.ElementTree as ET
+from dataclasses import replace
 from importlib.resources import files
 
 import numpy as np
@@ -14,8 +15,10 @@ from tests.support.scenes import picture, scene_value
 from tideflat.core.colour.harmony import harmony
 from tideflat.core.colour.spaces import lab_of, oklch_of
 from tideflat.core.formats.photograph import read_photograph
-from tideflat.core.model import LEANINGS
-from tideflat.web.bridge.drawing import frame_drawing, table_drawing
+from tideflat.core.model import LEANINGS, Skin
+from tideflat.core.picture.pieces import frame_path
+from tideflat.core.picture.skins import ground_cells
+from tideflat.web.bridge.drawing import frame_drawing, ground_cell_mm, table_drawing
 from tideflat.web.bridge.leaning_pictures import leaning_pictures
 from tideflat.web.bridge.palette_drawing import FULL_CHROMA, Spot, hue_circle, lightness_plot
 from tideflat.web.bridge.portrait import portrait_svg
@@ -173,3 +176,21 @@ def test_the_printed_sheet_has_its_standards_area_and_a_line_of_100_mm(kind, are
     assert wide * high / 1e6 == pytest.approx(area, rel=0.003)
     root = ET.fromstring(printed_sheet_svg(kind))
     assert root.get("width") == f"{wide:g}mm" and any("h100" in (n.get("d") or "") for n in root.iter(f"{SVG}path"))
+
+
+@pytest.mark.parametrize(("elevation", "distance"), [(90, 1100), (60, 1000), (44, 1060), (26, 900), (8, 1000), (34, 520)])
+def test_the_surfaces_skin_lies_where_the_surface_is_at_every_angle_and_close_up(elevation, distance):
+    """Within two millimetres on the table, at each cell's own depth, against the projection that OpenCV confirms (tests/reference)."""
+    computed = picture(scene_value(elevation=elevation, distance=distance, aim=[450, 300, 10 if elevation > 20 else 80]))
+    view = computed.view
+    surface = replace(computed.scene.surface, skin=Skin("tile9", "tile", 400, 300))
+    cells = [(c, p[0]) for c in ground_cells(surface, ground_cell_mm(view)) if (p := frame_path(c, view)) is not None]
+    assert len(cells) == 1 if elevation == 90 else len(cells) > 20
+    for cell, flat in cells:
+        if flat.min() < 0 or flat.max() > 1:
+            continue
+        rows = cell.skin.affine(flat)
+        laid = cell.skin.uv @ rows[:2] + rows[2]
+        depth = view.project(cell.points)[:, 2:]
+        off = (laid - flat) * [view.frame_width, view.frame_height] * depth / view.principal_distance
+        assert np.linalg.norm(off, axis=1).max() < 2.0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import zlib
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -32,8 +33,8 @@ from .shades import Key, definitions, gradient_key, painted
 from .sheets import Sheet, frame_sheet, path_data, table_sheet
 from .worn import Address, Worn, picture_address, picture_definitions
 
-#: Longest side of a cell of the surface's skin when it is seen aslant, mm.
-GROUND_CELL_MM = 110.0
+#: How far, in mm on the table, the surface's skin may lie off within one of its cells, at the distance of the plane of focus.
+GROUND_OFF_MM = 1.0
 
 
 @lru_cache(maxsize=4096)
@@ -164,11 +165,10 @@ def _ground(surface: Surface, backdrop: Backdrop | None, wall: str, view: View, 
     behind = _patched(list(backdrop_patches(backdrop)) if backdrop is not None else [], view, sheet)
     edge = _patched([front_edge(surface)], view, sheet)
     flat, *lit = surface_patches(surface)
-    overhead = float(view.forward[2]) < -0.9999
     worn = Worn(sheet)
     laid = "".join(
         worn.path(f"{sheet.prefix}g{k}", cell.skin, paths)
-        for k, cell in enumerate(ground_cells(surface, 1e9 if overhead else GROUND_CELL_MM))
+        for k, cell in enumerate(ground_cells(surface, ground_cell_mm(view)))
         if cell.skin is not None and (paths := frame_path(cell, view)) is not None and _meets_frame(paths[0])
     )
     base, light = _patched([flat], view, sheet), _patched(lit, view, sheet)
@@ -176,6 +176,12 @@ def _ground(surface: Surface, backdrop: Backdrop | None, wall: str, view: View, 
     parts = (behind, top) if backdrop is None or backdrop.y >= surface.depth * 0.5 else (top, behind)
     room = f'<rect width="{sheet.width:g}" height="{sheet.height:g}" fill="{wall}"/>'
     return Markup(room + "".join(p.text for p in parts), behind.gradients + top.gradients, top.pictures)
+
+
+def ground_cell_mm(view: View) -> float:
+    """Side of a cell in which an affine map is off by GROUND_OFF_MM: (s / 2)^2 cos(elevation) / distance; endless from straight above."""
+    level = math.hypot(float(view.forward[0]), float(view.forward[1]))
+    return 2 * math.sqrt(GROUND_OFF_MM * view.focus_distance / level) if level > 0.01 else math.inf
 
 
 def _meets_frame(flat: np.ndarray) -> bool:
