@@ -7,7 +7,9 @@ import sys
 from pathlib import Path
 
 MEASURE_USAGE = "tideflat measure PHOTO [--sheet a4|letter] [--height MM]"
-USAGE = f"usage: tideflat evaluate SCENE.tideflat.json | {MEASURE_USAGE} | tideflat demo | serve | backup FILE | restore FILE | manage ..."
+#: They run the web application; web/command.py has one function for each.
+WEB_COMMANDS = ("begin", "password", "demo", "serve", "check", "backup", "restore", "manage")
+USAGE = f"usage: tideflat evaluate SCENE.tideflat.json | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -21,11 +23,11 @@ def main(argv: list[str] | None = None) -> int:
         return evaluate(rest)
     if command == "measure":
         return measure(rest)
-    if command in ("demo", "serve", "backup", "restore", "manage"):
+    if command in WEB_COMMANDS:
         from tideflat.web.command import run
 
         return run(command, rest)
-    return _refuse(f"command: must be one of evaluate, measure, demo, serve, backup, restore, manage (got {command!r})")
+    return _refuse(f"command: must be one of evaluate, measure, {', '.join(WEB_COMMANDS)} (got {command!r})")
 
 
 def evaluate(arguments: list[str]) -> int:

@@ -5,10 +5,13 @@ from __future__ import annotations
 import gc
 import os
 
+from django.conf import settings
 from django.core.wsgi import get_wsgi_application
 
+from tideflat.web.serving.proxy import TrustedProxy
+
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tideflat.web.settings.production")
-application = get_wsgi_application()
+application = TrustedProxy(get_wsgi_application(), settings.TRUSTED_PROXIES)
 
 # What was made at start-up lives as long as the process, and computed scenes are kept on purpose: nothing is gained by walking
 # them all again and again in search of garbage (docs/decisions/0005).

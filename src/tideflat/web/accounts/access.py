@@ -30,16 +30,9 @@ class StudioRequest(HttpRequest):
 View = Callable[..., HttpResponse]
 
 
-def member_required(view: View) -> View:
-    """Signed in, and of some studio."""
-
-    @wraps(view)
-    def checked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        if not request.membership:  # type: ignore[attr-defined]
-            raise PermissionDenied("you are in no studio yet; ask an owner to add you")
-        return view(request, *args, **kwargs)
-
-    signed_in = login_required(checked)
+def signed_in_required(view: View) -> View:
+    """Signed in, of whatever studio or none."""
+    signed_in = login_required(view)
 
     @wraps(view)
     def asked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
@@ -51,6 +44,18 @@ def member_required(view: View) -> View:
         return signed_in(request, *args, **kwargs)
 
     return asked
+
+
+def member_required(view: View) -> View:
+    """Signed in, and of some studio."""
+
+    @wraps(view)
+    def checked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if not request.membership:  # type: ignore[attr-defined]
+            raise PermissionDenied("you are in no studio yet; ask an owner to add you, and look under Preferences whether one has asked you")
+        return view(request, *args, **kwargs)
+
+    return signed_in_required(checked)
 
 
 def stylist_required(view: View) -> View:

@@ -27,7 +27,10 @@ def _membership(request: HttpRequest) -> Membership | None:
         return None
     mine = list(Membership.objects.filter(person=request.user).select_related("studio").order_by("pk"))
     chosen = request.session.get("studio")
-    return next((m for m in mine if m.studio_id == chosen), mine[0] if mine else None)
+    found = next((m for m in mine if m.studio_id == chosen), mine[0] if mine else None)
+    if found is not None:
+        found.is_one_of_several = len(mine) > 1
+    return found
 
 
 def _preference(request: HttpRequest) -> Preference:

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
+from django.contrib.auth.tokens import default_token_generator
 from django.db import IntegrityError, transaction
+from django.utils.encoding import force_bytes
+from django.utils.http import urlsafe_base64_encode
 
-from .models import Membership, Studio
+from .models import Former, Invitation, Membership, Studio
+from .names import plain_name
 
 
 class NameTaken(ValueError):
@@ -16,9 +20,14 @@ class LastOwner(ValueError):
     """The studio would be left without an owner."""
 
 
+class NotYours(ValueError):
+    """The person is or was of a studio that the owner does not own: their password is not this owner's to set."""
+
+
 @transaction.atomic
 def make_studio(name: str) -> Studio:
-    return Studio.objects.create(name=name)
+    """Raises FieldError when the core would not take the name."""
+    return Studio.objects.create(name=plain_name(name, "studio"))
 
 
 def set_usual_leanings(studio: Studio, leanings: dict[str, float]) -> None:
@@ -49,9 +58,47 @@ def change_role(member: Membership, role: str) -> None:
 
 @transaction.atomic
 def leave_studio(member: Membership) -> None:
-    """Out of the studio; what the person made there stays. Raises LastOwner."""
+    """Out of the studio; what the person made there stays, and they may be added again. Raises LastOwner."""
     _keep_an_owner(member)
+    Former.objects.update_or_create(studio_id=member.studio_id, person_id=member.person_id, defaults={"role": member.role})
     member.delete()
+
+
+@transaction.atomic
+def add_again(former: Former, role: str) -> Membership:
+    """Back in the studio, with the password they have."""
+    member, _ = Membership.objects.get_or_create(studio_id=former.studio_id, person_id=former.person_id, defaults={"role": role})
+    former.delete()
+    return member
+
+
+def invite(studio: Studio, person: User, role: str) -> None:
+    """Ask somebody of another studio to join. Nothing is theirs or ours until they say yes."""
+    Invitation.objects.update_or_create(studio=studio, person=person, defaults={"role": role})
+
+
+@transaction.atomic
+def answer_invitation(invitation: Invitation, *, yes: bool) -> None:
+    """The person's own yes or no."""
+    if yes:
+        Membership.objects.get_or_create(
+            studio_id=invitation.studio_id, person_id=invitation.person_id, defaults={"role": invitation.role}
+        )
+        Former.objects.filter(studio_id=invitation.studio_id, person_id=invitation.person_id).delete()
+    invitation.delete()
+
+
+def password_link(owner: User, person: User) -> tuple[str, str]:
+    """(person, token) of a link by which the person sets a new password once. Raises NotYours.
+
+    Only for who is and was of no studio but the owner's own: else one studio's owner could sign in to another's.
+    """
+    owned = set(Membership.objects.filter(person=owner, role=Membership.OWNER).values_list("studio_id", flat=True))
+    of = set(Membership.objects.filter(person=person).values_list("studio_id", flat=True))
+    was_of = set(Former.objects.filter(person=person).values_list("studio_id", flat=True))
+    if not of | was_of <= owned:
+        raise NotYours(person.pk)
+    return urlsafe_base64_encode(force_bytes(person.pk)), default_token_generator.make_token(person)
 
 
 def _keep_an_owner(member: Membership) -> None:

@@ -7,13 +7,22 @@ from pathlib import Path
 from typing import Any
 
 from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
+
+from tideflat.web.serving.proxy import read_proxies
 
 WEB = Path(__file__).resolve().parent.parent
 VAR = Path(os.environ.get("TIDEFLAT_VAR", Path.cwd() / "var"))
 
 SECRET_KEY = os.environ.get("TIDEFLAT_SECRET_KEY", "")
 DEBUG = False
-ALLOWED_HOSTS = os.environ.get("TIDEFLAT_HOSTS", "127.0.0.1,localhost").split(",")
+ALLOWED_HOSTS = [host.strip() for host in os.environ.get("TIDEFLAT_HOSTS", "127.0.0.1,localhost").split(",") if host.strip()]
+try:
+    TRUSTED_PROXIES = read_proxies(os.environ.get("TIDEFLAT_PROXY", ""))
+except ValueError as error:
+    raise ImproperlyConfigured(str(error)) from None
+#: The demo's people have a password that everybody knows.
+DEMO_MAY_RUN = True
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -29,9 +38,11 @@ INSTALLED_APPS = [
     "tideflat.web.scenes",
 ]
 MIDDLEWARE = [
+    "tideflat.web.serving.bad_times.BadTimesMiddleware",
+    "tideflat.web.serving.bodies.BodyLimitMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "tideflat.web.compress.QuickGzipMiddleware",
+    "tideflat.web.serving.compress.QuickGzipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -66,7 +77,8 @@ DATABASES: dict[str, dict[str, Any]] = {
         "NAME": os.environ.get("TIDEFLAT_DATABASE", VAR / "tideflat.sqlite3"),
         "CONN_MAX_AGE": None,
         "OPTIONS": {
-            "timeout": 20,
+            # Writes take milliseconds. Who waits longer than this is told so (serving/bad_times.py).
+            "timeout": 5,
             "transaction_mode": "IMMEDIATE",
             # FULL: what was answered is on disk, even after a power cut (docs/decisions/0004).
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON; PRAGMA temp_store=MEMORY;",
@@ -129,6 +141,7 @@ FILE_UPLOAD_HANDLERS = [
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"no_traceback_for_bad_times": {"()": "tideflat.web.serving.bad_times.NoTracebackForBadTimes"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["no_traceback_for_bad_times"]}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

@@ -1,22 +1,23 @@
-"""Sign-in with a limit on tries, and a person's own page."""
+"""Sign-in with a pace for failures, and a person's own pages."""
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from django.contrib import messages
-from django.contrib.auth.views import LoginView, PasswordChangeView
+from django.contrib.auth.views import LoginView, PasswordChangeView, PasswordResetConfirmView
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse_lazy
 from django.views.decorators.http import require_POST
 
-from ..access import StudioRequest, member_required
+from ..access import StudioRequest, member_required, signed_in_required
 from ..forms import PreferenceForm
-from ..models import Membership
-from ..throttle import address, too_many
-
-TRIES, SECONDS = 12, 300
+from ..guessing import begin_try, remember_browser, succeeded
+from ..models import Invitation, Membership
+from ..names import known_as
+from ..services import answer_invitation
 
 
 class SignIn(LoginView):
@@ -24,14 +25,28 @@ class SignIn(LoginView):
     redirect_authenticated_user = True
 
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        name = request.POST.get("username", "")[:150]
-        # Both are counted always, so that a guesser cannot spare one count by failing the other.
-        over = [too_many("sign-in-address", address(request), TRIES * 3, SECONDS), too_many("sign-in-name", name, TRIES, SECONDS)]
-        if any(over):
-            form = self.get_form_class()(request)
-            note = "Too many tries. Wait five minutes, then try again."
-            return render(request, self.template_name, {"form": form, "note": note, "typed_name": name}, status=429)
+        name = request.POST.get("username", "")
+        self.tried = begin_try(request, name)
+        if self.tried.wait_s > 0:
+            wait = math.ceil(self.tried.wait_s)
+            note = f"Too many tries that failed. Wait {_duration(wait)}, then try again."
+            context = {"form": self.get_form_class()(request), "note": note, "typed_name": known_as(name)}
+            response = render(request, self.template_name, context, status=429)
+            response["Retry-After"] = str(wait)
+            return response
         return super().post(request, *args, **kwargs)
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        response = super().form_valid(form)
+        succeeded(self.tried)
+        remember_browser(self.request, response, form.get_user())
+        return response
+
+
+def _duration(seconds: int) -> str:
+    if seconds < 90:
+        return f"{seconds} second{'s' if seconds > 1 else ''}"
+    return f"{math.ceil(seconds / 60)} minutes"
 
 
 class ChangePassword(PasswordChangeView):
@@ -43,17 +58,29 @@ class ChangePassword(PasswordChangeView):
         return super().form_valid(form)
 
 
-@member_required
+class SetPassword(PasswordResetConfirmView):
+    """By a link that an owner handed over; it works once."""
+
+    template_name = "accounts/set_password.html"
+    success_url = reverse_lazy("sign_in")
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        messages.success(self.request, "Your password is set. Sign in with it.")
+        return super().form_valid(form)
+
+
+@signed_in_required
 def preferences(request: StudioRequest) -> HttpResponse:
-    """Units and ground."""
+    """Units and ground; which studio; who asks one to join."""
     form = PreferenceForm(request.POST or None, instance=request.preference)
     if request.method == "POST" and form.is_valid():
         form.instance.person = request.user
         form.save()
         messages.success(request, "Saved.")
         return redirect("preferences")
-    mine = Membership.objects.filter(person=request.user).select_related("studio")
-    return render(request, "accounts/preferences.html", {"form": form, "mine": mine})
+    mine = Membership.objects.filter(person=request.user).select_related("studio").order_by("pk")
+    asked = Invitation.objects.filter(person=request.user).select_related("studio").order_by("pk")
+    return render(request, "accounts/preferences.html", {"form": form, "mine": mine, "asked": asked})
 
 
 @member_required
@@ -64,3 +91,20 @@ def choose_studio(request: StudioRequest, studio_id: int) -> HttpResponse:
         raise Http404
     request.session["studio"] = studio_id
     return redirect("shelf")
+
+
+@signed_in_required
+@require_POST
+def answer(request: StudioRequest, invitation_id: int) -> HttpResponse:
+    """Yes or no to a studio that asks."""
+    invitation = Invitation.objects.filter(pk=invitation_id, person=request.user).select_related("studio").first()
+    if invitation is None:
+        raise Http404
+    studio = invitation.studio
+    yes = request.POST.get("answer") == "yes"
+    answer_invitation(invitation, yes=yes)
+    if yes:
+        request.session["studio"] = studio.pk
+        messages.success(request, f"You are of {studio.name} now, and work in it at present.")
+        return redirect("shelf")
+    return redirect("preferences")

@@ -10,7 +10,7 @@ from django.shortcuts import render
 from tideflat.core import model
 from tideflat.core.evaluate import Picture
 from tideflat.web.accounts.access import StudioRequest
-from tideflat.web.accounts.throttle import too_many
+from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.stores.queries import bodies_and_lenses, lens_choices, materials
 
 from ..brief_reads import brief_tray, held_words
@@ -76,10 +76,10 @@ def stage_response(
 
 def notice(request: StudioRequest, text: str, status: int = 400) -> HttpResponse:
     """One line to the person; what is on the page, typed values too, stays as it is."""
-    response = render(request, "scenes/fragments/notice.html", {"text": text, "swap": True}, status=status)
+    response = render(request, "ui/fragments/notice.html", {"text": text, "swap": True}, status=status)
     response["HX-Reswap"] = "none"
     return response
 
 
 def is_over_limit(request: StudioRequest) -> bool:
-    return too_many("change", str(request.user.pk), CHANGES_A_MINUTE, 60)
+    return too_many_here("change", str(request.user.pk), CHANGES_A_MINUTE, 60)
