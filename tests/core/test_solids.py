@@ -12,7 +12,9 @@ from tideflat.core.model import Placement
 from tideflat.core.shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod, Scatter, Sphere
 from tideflat.core.solids.body import pose, rotation
 from tideflat.core.solids.local import local_solid
-from tideflat.core.solids.mesh import level_section, ray_depths, triangles
+from shapely.geometry import Polygon
+
+from tideflat.core.solids.mesh import level_outline, ray_depths, triangles
 
 SHAPES = [
     Cylinder(76, 95),
@@ -101,12 +103,12 @@ def test_strewn_pieces_stay_inside_and_are_the_same_for_the_same_seed():
     assert (local_solid(Scatter(120, 80, 8, 40, 10)).spheres != first).any()
 
 
-def test_level_sections_follow_the_taper():
+def test_level_outlines_follow_the_taper():
     cup = pose(at(), Bowl(100, 60, 40))
-    section = level_section(cup, 20.0)
+    section = level_outline(cup, 20.0)
     assert section is not None
-    assert section.area == pytest.approx(math.pi * 40**2, rel=0.02)
-    assert level_section(cup, 41.0) is None
+    assert Polygon(section).area == pytest.approx(math.pi * 40**2, rel=0.02)
+    assert level_outline(cup, 41.0) is None
 
 
 @pytest.mark.parametrize("shape", [Box(100, 100, 40), Cylinder(100, 40), Outline(((-50, -50), (50, -50), (50, 50), (-50, 50)), 40)])

@@ -9,6 +9,9 @@ SUPPORT_MM = 2.0
 #: Depth (mm in front of the lens) from which on a point counts as in front of it.
 NEAR_DEPTH_MM = 1.0
 
+#: Two faces that a ray meets this near each other (mm of depth) are met at once: rounding must not decide which is in front.
+SAME_DEPTH_MM = 1e-6
+
 #: Rays less steep than this against a plane (cosine) are taken as parallel to it.
 PARALLEL = 1e-9
 

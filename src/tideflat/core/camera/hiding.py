@@ -16,8 +16,8 @@ from shapely.strtree import STRtree
 
 from ..shapes import Cloth
 from ..solids.body import Body
-from ..solids.mesh import ray_depths, triangles
-from ..tolerances import CONTACT_MM
+from ..solids.mesh import Facing, depths_along, facing, triangles
+from ..tolerances import CONTACT_MM, SAME_DEPTH_MM
 from .silhouette import Silhouette, circle_outline
 from .view import View
 
@@ -38,10 +38,11 @@ def hiding(seen: dict[str, Silhouette], view: View, transparent: frozenset[str])
     outlines = np.array([unit.outline for unit in units], dtype=object)
     hidden: dict[str, list[BaseGeometry]] = {i: [] for i in seen}
     in_front: dict[tuple[str, str], None] = {}
+    numbers = {i: k for k, i in enumerate(seen)}
+    owner = np.array([numbers[unit.body.id] for unit in units])
     first, second = STRtree(outlines).query(outlines, predicate="intersects")
-    for i, j in zip(first.tolist(), second.tolist(), strict=True):
-        if i >= j or units[i].body.id == units[j].body.id:
-            continue
+    asked = (first < second) & (owner[first] != owner[second])
+    for i, j in zip(first[asked].tolist(), second[asked].tolist(), strict=True):
         settled = _settle(units[i], units[j], view)
         if settled is None:
             continue
@@ -136,18 +137,23 @@ def _order_by_rays(a: Silhouette, b: Silhouette, view: View) -> int:
         return 0
     u0, v0, u1, v1 = shared.bounds
     steps = (np.arange(5) + 0.5) / 5
-    places = np.array([(u0 + s * (u1 - u0), v0 + t * (v1 - v0)) for s in steps for t in steps])
+    places = np.stack(np.meshgrid(u0 + steps * (u1 - u0), v0 + steps * (v1 - v0), indexing="ij"), axis=-1).reshape(-1, 2)
     places = places[shapely.contains_xy(shared, places[:, 0], places[:, 1])]
     if len(places) == 0:
         point = shared.representative_point()
         places = np.array([[point.x, point.y]])
-    rays = np.array([view.ray(u, v) for u, v in places])
-    first = ray_depths(triangles(a.body), view.position, rays)
-    second = ray_depths(triangles(b.body), view.position, rays)
+    rays = view.rays(places)
+    first, second = (depths_along(_facing(silhouette.body, view), rays) for silhouette in (a, b))
     # The coarse mesh may miss at an edge; a miss on both sides says nothing.
     met = np.isfinite(first) | np.isfinite(second)
-    lead = np.sign(second[met] - first[met]).sum()
+    lead = second[met] - first[met]
+    lead = np.sign(np.where(np.abs(lead) > SAME_DEPTH_MM, lead, 0.0)).sum()
     return int(np.sign(lead))
+
+
+@lru_cache(maxsize=2048)
+def _facing(body: Body, view: View) -> Facing:
+    return facing(triangles(body), view.position)
 
 
 def painting_order(ids: tuple[str, ...], in_front: tuple[tuple[str, str], ...], depth: dict[str, float]) -> tuple[str, ...]:

@@ -62,6 +62,11 @@ class View:
         down = (v - 0.5) * self.frame_height / self.principal_distance
         return self.forward + across * self.right - down * self.up
 
+    def rays(self, places: np.ndarray) -> np.ndarray:
+        """Directions (n, 3) of the rays through places (n, 2) in the frame, as ``ray`` gives one."""
+        shifted = (places - 0.5) * (self.frame_width / self.principal_distance, self.frame_height / self.principal_distance)
+        return self.forward + shifted[:, :1] * self.right - shifted[:, 1:] * self.up
+
     def on_plane(self, u: float, v: float, z_mm: float = 0.0) -> tuple[float, float] | None:
         """Where the ray meets the level plane at ``z_mm``, as (x, y); None when it never does in front of the lens."""
         ray = self.ray(u, v)

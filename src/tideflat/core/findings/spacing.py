@@ -12,7 +12,7 @@ from ..evaluate import Picture
 from ..facts.practice import GAP_TIGHT, GAP_TIGHT_AIRY
 from ..plane.separation import near_pairs, shortest_parting
 from ..solids.body import Body
-from ..solids.mesh import level_section
+from ..solids.mesh import level_outline
 from ..tolerances import CONTACT_MM
 from .finding import Finding, Mark, Segment
 from .relations import LARGE_ROLES, heights_meet, label, related
@@ -63,12 +63,13 @@ def collision(first: Body, second: Body) -> tuple[float, tuple[float, float]]:
     """(depth in mm, unit direction on the table that parts ``second`` from ``first``): the deepest of nine level sections."""
     low, high = max(first.z_min, second.z_min), min(first.z_max, second.z_max)
     deepest: tuple[float, tuple[float, float]] = (0.0, (1.0, 0.0))
-    for share in np.linspace(0.02, 0.98, 9):
-        cuts = [level_section(body, float(low + share * (high - low))) for body in (first, second)]
-        if any(cut is None or cut.geom_type != "Polygon" for cut in cuts):
-            continue
-        parting = shortest_parting(*(np.array(cut.exterior.coords)[:-1] for cut in cuts))  # type: ignore[union-attr]
-        deepest = max(deepest, parting)
+    # Two upright prisms are cut alike at every height.
+    shares = (0.5,) if first.is_upright_prism and second.is_upright_prism else np.linspace(0.02, 0.98, 9)
+    for share in shares:
+        z = float(low + share * (high - low))
+        one, other = level_outline(first, z), level_outline(second, z)
+        if one is not None and other is not None:
+            deepest = max(deepest, shortest_parting(one, other))
     return deepest
 
 

@@ -11,11 +11,16 @@ from ..errors import DocumentError
 
 MAX_BYTES = 2_000_000
 MAX_DEPTH = 24
-MAX_LENGTH_MM = 100_000.0
+#: Every length of a thing lies between these: a hair, and a hall.
+LEAST_SIZE_MM, MOST_SIZE_MM = 0.1, 20_000.0
+#: Places on either side of the table's corner, and distances from the lens.
+MOST_PLACE_MM = 100_000.0
+#: No share or size on the sensor is less than this: under a hundredth of a pixel nothing is drawn or judged.
+LEAST_PART = 1e-4
 MAX_ITEMS = 500
 MAX_NAME = 120
 MAX_TEXT = 2000
-_ID = re.compile(r"[^\s<>&\"'/\\\x00-\x1f\x7f]{1,64}")
+_ID = re.compile(r"[A-Za-z0-9_-]{1,64}")
 _HEX = re.compile(r"#[0-9a-fA-F]{6}")
 _MISSING: Any = object()
 
@@ -127,20 +132,24 @@ class Node:
             raise DocumentError(path, f"must hold at most {most} items", value)
         return [(item, f"{path}[{i}]") for i, item in enumerate(value)]
 
-    def number(self, key: str, low: float, high: float, default: Any = _MISSING, *, above: bool = False) -> float:
-        return number(self.get(key, default), self.where(key), low, high, above=above)
+    def number(self, key: str, low: float, high: float, default: Any = _MISSING) -> float:
+        return number(self.get(key, default), self.where(key), low, high)
 
     def length(self, key: str, default: Any = _MISSING) -> float:
         """A place along an axis, either sign, mm."""
-        return self.number(key, -MAX_LENGTH_MM, MAX_LENGTH_MM, default)
+        return self.number(key, -MOST_PLACE_MM, MOST_PLACE_MM, default)
 
     def size(self, key: str, default: Any = _MISSING) -> float:
-        """A size over nought, mm."""
-        return self.number(key, 0, MAX_LENGTH_MM, default, above=True)
+        """A length of a thing, mm."""
+        return self.number(key, LEAST_SIZE_MM, MOST_SIZE_MM, default)
 
-    def maybe(self, key: str, low: float, high: float, *, above: bool = False) -> float | None:
+    def reach(self, key: str, default: Any = _MISSING) -> float:
+        """A distance from the lens, mm."""
+        return self.number(key, LEAST_SIZE_MM, MOST_PLACE_MM, default)
+
+    def maybe(self, key: str, low: float, high: float) -> float | None:
         value = self.get(key, None)
-        return None if value is None else number(value, self.where(key), low, high, above=above)
+        return None if value is None else number(value, self.where(key), low, high)
 
     def whole(self, key: str, low: int, high: int, default: Any = _MISSING) -> int:
         value = self.get(key, default)
@@ -174,15 +183,14 @@ class Node:
         return value.lower()
 
 
-def number(value: Any, path: str, low: float, high: float, *, above: bool = False) -> float:
-    """A finite number within low..high; ``above``: more than low, not equal. Booleans and text are no numbers."""
+def number(value: Any, path: str, low: float, high: float) -> float:
+    """A finite number within low..high. Booleans and text are no numbers."""
     if isinstance(value, bool) or not isinstance(value, int | float):
         raise DocumentError(path, "must be a number", value)
     if not math.isfinite(value) if isinstance(value, float) else abs(value) > 10**20:
         raise DocumentError(path, "must be a finite number", value)
-    if value < low or value > high or (above and value == low):
-        bounds = f"more than {low:g}" if above else f"at least {low:g}"
-        raise DocumentError(path, f"must be {bounds} and at most {high:g}", value)
+    if value < low or value > high:
+        raise DocumentError(path, f"must be at least {low:g} and at most {high:g}", value)
     return float(value) + 0.0
 
 
@@ -195,8 +203,8 @@ def whole(value: Any, path: str, low: int, high: int) -> int:
 
 def ident(value: Any, path: str) -> str:
     if not isinstance(value, str) or not _ID.fullmatch(value):
-        raise DocumentError(path, "must be an id of 1 to 64 characters without spaces, quotes, slashes or markup", value)
-    return _clean(value, path)
+        raise DocumentError(path, "must be an id of 1 to 64 letters a to z, digits, hyphens and underscores", value)
+    return value
 
 
 def name(value: Any, path: str, *, empty: bool = False) -> str:
@@ -220,6 +228,6 @@ def text(value: Any, path: str, most: int) -> str:
 def _clean(value: str, path: str) -> str:
     for ch in value:
         code = ord(ch)
-        if (code < 32 and ch not in "\n\t") or code == 127 or 0xD800 <= code <= 0xDFFF:
+        if (code < 32 and ch not in "\n\t") or code == 127 or 0xD800 <= code <= 0xDFFF or code & 0xFFFE == 0xFFFE:
             raise DocumentError(path, "must hold no control characters", value)
     return value

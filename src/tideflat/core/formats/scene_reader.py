@@ -57,7 +57,8 @@ from ..shapes import (
     Shape,
     Sphere,
 )
-from .reading import MAX_LENGTH_MM, Node, ident, name, number, parse_json, whole
+from ..weight import refuse_too_heavy
+from .reading import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM, MOST_SIZE_MM, Node, ident, name, number, parse_json, whole
 
 FORMAT = "tideflat-scene"
 VERSION = 1
@@ -94,6 +95,7 @@ def scene_from_value(value: Any) -> Scene:
     if not scene.setups:
         raise DocumentError("setups", "must hold at least one set-up", [])
     _check_references(scene)
+    refuse_too_heavy(scene)
     return scene
 
 
@@ -185,7 +187,7 @@ def _backdrop(node: Node) -> Backdrop:
 
 
 def _room(node: Node) -> Room:
-    room = Room(node.maybe("ceiling_height", 0, MAX_LENGTH_MM, above=True), node.colour("walls", "#efeeea"))
+    room = Room(node.maybe("ceiling_height", LEAST_SIZE_MM, MOST_PLACE_MM), node.colour("walls", "#efeeea"))
     node.close()
     return room
 
@@ -231,7 +233,7 @@ def _shape(node: Node) -> Shape:
             if shape.neck_diameter > shape.diameter:
                 raise node.fail("neck_diameter", f"must be at most the diameter of {shape.diameter:g}")
         case "cone":
-            shape = Cone(node.size("base_diameter"), node.number("top_diameter", 0, MAX_LENGTH_MM), node.size("height"))
+            shape = Cone(node.size("base_diameter"), _top_diameter(node), node.size("height"))
         case "sphere":
             shape = Sphere(node.size("diameter"))
         case "ellipse":
@@ -256,13 +258,21 @@ def _shape(node: Node) -> Shape:
     return shape
 
 
+def _top_diameter(node: Node) -> float:
+    """A cone may end in a point."""
+    return 0.0 if node.get("top_diameter") == 0 and not isinstance(node.get("top_diameter"), bool) else node.size("top_diameter")
+
+
 def _points(node: Node) -> tuple[tuple[float, float], ...]:
-    points = tuple(_pair(item, path, -MAX_LENGTH_MM, MAX_LENGTH_MM) for item, path in node.items("points"))
+    points = tuple(_pair(item, path, -MOST_SIZE_MM, MOST_SIZE_MM) for item, path in node.items("points"))
     if len(points) < 3:
         raise node.fail("points", "must be at least three points")
     ring = Polygon(points)
     if not ring.is_valid or ring.area <= 0:
         raise node.fail("points", "must be a simple polygon that does not cross itself")
+    left, front, right, back = ring.bounds
+    if not all(LEAST_SIZE_MM <= size <= MOST_SIZE_MM for size in (right - left, back - front)):
+        raise DocumentError(node.where("points"), f"must be from {LEAST_SIZE_MM:g} to {MOST_SIZE_MM:g} mm wide and deep", show_got=False)
     return points
 
 
@@ -278,7 +288,7 @@ def _pair(value: Any, path: str, low: float, high: float) -> tuple[float, float]
 
 
 def _point(value: Any, path: str) -> tuple[float, float, float]:
-    x, y, z = _tuple(value, path, 3, -MAX_LENGTH_MM, MAX_LENGTH_MM)
+    x, y, z = _tuple(value, path, 3, -MOST_PLACE_MM, MOST_PLACE_MM)
     return x, y, z
 
 
@@ -288,7 +298,7 @@ def _placement(node: Node) -> Placement:
         prop=node.ident("prop"),
         x=node.length("x"),
         y=node.length("y"),
-        z=node.number("z", 0, MAX_LENGTH_MM, 0),
+        z=node.number("z", 0, MOST_PLACE_MM, 0),
         turn=node.number("turn", -3600, 3600, 0),
         lean=node.number("lean", -180, 180, 0),
         lean_toward=node.number("lean_toward", -3600, 3600, 0),
@@ -336,12 +346,12 @@ def _camera(node: Node) -> Camera:
         lens=_lens(node.child("lens")),
         aperture=node.number("aperture", 0.5, 256, 5.6),
         aim=_point(node.get("aim"), node.where("aim")),
-        distance=node.size("distance"),
+        distance=node.reach("distance"),
         elevation=node.number("elevation", -10, 90),
         azimuth=node.number("azimuth", -360, 360, 0),
         roll=node.number("roll", -360, 360, 0),
         focus=focus,
-        circle_of_confusion=node.maybe("circle_of_confusion", 0, 10, above=True),
+        circle_of_confusion=node.maybe("circle_of_confusion", LEAST_PART, 10),
     )
     node.close()
     if not camera.lens.max_aperture <= camera.aperture <= camera.lens.min_aperture:
@@ -355,7 +365,7 @@ def _camera(node: Node) -> Camera:
 
 
 def _sensor(node: Node) -> Sensor:
-    width, height = node.number("width", 0, 1000, above=True), node.number("height", 0, 1000, above=True)
+    width, height = node.number("width", LEAST_SIZE_MM, 1000), node.number("height", LEAST_SIZE_MM, 1000)
     wide = node.whole("pixels_wide", 1, 100_000, 6000)
     sensor = Sensor(width, height, wide, node.whole("pixels_high", 1, 100_000, max(1, round(wide * height / width))))
     node.close()
@@ -368,14 +378,14 @@ def _lens(node: Node) -> Lens:
     measured = None
     if node.has("measured"):
         entry = node.child("measured")
-        measured = MeasuredField(entry.size("sensor_distance"), entry.size("width"))
+        measured = MeasuredField(entry.reach("sensor_distance"), entry.reach("width"))
         entry.close()
     lens = Lens(
         focal_length=node.number("focal_length", 0.5, 3000),
         max_aperture=node.number("max_aperture", 0.5, 256, 1.8),
         min_aperture=node.number("min_aperture", 0.5, 256, 16),
-        min_focus=node.maybe("min_focus", 0, MAX_LENGTH_MM, above=True),
-        max_magnification=node.maybe("max_magnification", 0, 20, above=True),
+        min_focus=node.maybe("min_focus", LEAST_SIZE_MM, MOST_PLACE_MM),
+        max_magnification=node.maybe("max_magnification", LEAST_PART, 20),
         extension=node.number("extension", 0, 1000, 0),
         pupil_ratio=node.number("pupil_ratio", 0.05, 20, 1.0),
         measured=measured,
@@ -398,7 +408,7 @@ def _deliverable(node: Node) -> Deliverable:
         ratio=node.name("ratio") if node.has("ratio") else None,
         pixels=pixels,
         centre=_pair(node.get("centre", (0.5, 0.5)), node.where("centre"), 0, 1),
-        scale=node.number("scale", 0, 1, 1.0, above=True),
+        scale=node.number("scale", LEAST_PART, 1, 1.0),
         copy_space=_copy_space(node.child("copy_space")) if node.has("copy_space") else None,
     )
     node.close()
@@ -412,11 +422,11 @@ def _deliverable(node: Node) -> Deliverable:
 def _copy_space(node: Node) -> CopySpace:
     if node.has("rect"):
         left, top, right, bottom = _tuple(node.get("rect"), node.where("rect"), 4, 0, 1)
-        if right <= left or bottom <= top:
+        if right - left < LEAST_PART or bottom - top < LEAST_PART:
             raise node.fail("rect", "must be left, top, right, bottom with right over left and bottom over top")
         space = CopySpace(rect=(left, top, right, bottom))
     else:
-        space = CopySpace(side=node.choice("side", SIDES), share=node.number("share", 0, 1, above=True))
+        space = CopySpace(side=node.choice("side", SIDES), share=node.number("share", LEAST_PART, 1))
     node.close()
     return space
 
@@ -474,3 +484,23 @@ def prop_from_value(value: Any) -> Prop:
 def surface_from_value(value: Any) -> Surface:
     """One surface as the document holds it."""
     return _surface(Node(value, "surface"))
+
+
+def backdrop_from_value(value: Any) -> Backdrop:
+    """One backdrop as the document holds it."""
+    return _backdrop(Node(value, "backdrop"))
+
+
+def sensor_from_value(value: Any) -> Sensor:
+    """One sensor as the document holds it."""
+    return _sensor(Node(value, "sensor"))
+
+
+def lens_from_value(value: Any) -> Lens:
+    """One lens as the document holds it; whether it reaches where it should is asked with a camera."""
+    return _lens(Node(value, "lens"))
+
+
+def skin_from_value(value: Any) -> Skin:
+    """One skin as the document holds it."""
+    return _skin(Node(value, "skin"))

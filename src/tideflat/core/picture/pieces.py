@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -12,8 +13,12 @@ from ..tolerances import NEAR_DEPTH_MM
 
 #: Chords of a drawn circle: at 48 the flat of a chord is under a pixel for anything on a screen.
 DRAWN_CHORDS = 48
-_ANGLES = np.linspace(0.0, 2 * np.pi, DRAWN_CHORDS, endpoint=False)
-_CIRCLE = np.stack([np.cos(_ANGLES), np.sin(_ANGLES)], axis=1)
+
+
+@lru_cache(maxsize=8)
+def _circle(chords: int) -> np.ndarray:
+    angles = np.linspace(0.0, 2 * np.pi, chords, endpoint=False)
+    return np.stack([np.cos(angles), np.sin(angles)], axis=1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +59,7 @@ class Piece:
     less its last circle where that is seen from its front: the outside of an open dish).
 
     circles: (3, 3) each, centre and half-axes. points: (n, 3). one_sided: drawn only when its front is seen (corners
-    counter-clockwise toward the eye). views: where it is drawn. skin: the picture that fills a ring of four points.
+    counter-clockwise toward the eye). views: where it is drawn. skin: the picture that fills a ring of four points. chords: of a circle.
     """
 
     kind: str
@@ -64,10 +69,11 @@ class Piece:
     one_sided: bool = False
     views: frozenset[str] = frozenset({"table", "frame"})
     skin: SkinCell | None = None
+    chords: int = DRAWN_CHORDS
 
     def sampled(self) -> np.ndarray:
         """(n, 3) all points of the path, circles as chords."""
-        rings = [circle[0] + _CIRCLE @ circle[1:] for circle in self.circles]
+        rings = [circle[0] + _circle(self.chords) @ circle[1:] for circle in self.circles]
         return np.concatenate([*rings, self.points]) if rings else self.points
 
 
@@ -97,7 +103,7 @@ def _outlined(piece: Piece, flat: np.ndarray, *, y_up: bool) -> Paths | None:
         if hull.geom_type != "Polygon":
             return None
         outer = np.array(hull.exterior.coords)[:-1]
-        mouth = flat[-DRAWN_CHORDS:]
+        mouth = flat[-piece.chords :]
         return (outer, mouth) if piece.kind == "wall" and (signed_area(mouth) > 0) == y_up else (outer,)
     if piece.one_sided and (signed_area(flat) > 0) != y_up:
         return None

@@ -14,7 +14,8 @@ from ..shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline,
 from ..solids.body import Body
 from ..solids.local import UNIT_CIRCLE
 from . import texture
-from .pieces import Paint, Piece
+from .detail import FINE, Detail, drawn_corners
+from .pieces import DRAWN_CHORDS, Paint, Piece
 from .skins import front_pieces, skin_of, top_pieces
 
 #: Direction the light of the drawings comes from on the table: back left. Drawing only; the light station will have its own.
@@ -23,27 +24,27 @@ FROM_LIGHT = np.array([0.62, -0.55])
 SHADOW_LENGTH = 0.62
 
 
-def prop_pieces(body: Body, prop: Prop, eye_height_mm: float) -> tuple[Piece, ...]:
+def prop_pieces(body: Body, prop: Prop, eye_height_mm: float, detail: Detail = FINE) -> tuple[Piece, ...]:
     """The pieces of one thing, in the order they are painted. ``eye_height_mm``: the lens above the table, for what is seen from below."""
     if prop.skins:
-        return _skinned(body, prop, eye_height_mm)
-    return tuple(_drawn(body, prop, eye_height_mm))
+        return _skinned(body, prop, eye_height_mm, detail)
+    return tuple(_drawn(body, prop, eye_height_mm, detail))
 
 
-def _skinned(body: Body, prop: Prop, eye_height_mm: float) -> tuple[Piece, ...]:
+def _skinned(body: Body, prop: Prop, eye_height_mm: float, detail: Detail) -> tuple[Piece, ...]:
     """The same with photographs on its faces; what is only drawn there gives way to them."""
     has_top, has_front = skin_of(prop, "top", "tile") is not None, skin_of(prop, "front") is not None
     keeps = ("filled",) if isinstance(body.shape, Bowl) else ("labelled", "lidded") if has_front else ()
     plain = "smooth" if has_top and prop.texture not in keeps else prop.texture
-    pieces = _drawn(body, replace(prop, texture=plain), eye_height_mm)
+    pieces = _drawn(body, replace(prop, texture=plain), eye_height_mm, detail)
     near_wall = [p for p in pieces if p.kind == "wall"]
     level = [p for p in pieces if p.one_sided and p.paint.fill is not None]
     face = level[0] if isinstance(body.shape, Bowl) and level else level[-1] if level else None
-    over = front_pieces(body, prop) + (top_pieces(body, prop, face) if has_top else [])
+    over = front_pieces(body, prop, detail.cells) + (top_pieces(body, prop, face, detail.cells) if has_top else [])
     return tuple([p for p in pieces if p.kind != "wall"] + over + near_wall)
 
 
-def _drawn(body: Body, prop: Prop, eye_height_mm: float) -> list[Piece]:
+def _drawn(body: Body, prop: Prop, eye_height_mm: float, detail: Detail) -> list[Piece]:
     tones = tuple(c.hex for c in prop.colours)
     match body.shape:
         case Cylinder() | Cone() | Bottle() | Ellipse():
@@ -57,9 +58,9 @@ def _drawn(body: Body, prop: Prop, eye_height_mm: float) -> list[Piece]:
         case Sphere():
             pieces = _ball(body, prop, tones)
         case Outline():
-            pieces = _prism(body, prop, tones)
+            pieces = _prism(body, prop, tones, detail.corners)
         case Scatter():
-            pieces = _strewn(body, prop, tones)
+            pieces = _strewn(body, prop, tones, detail.chords)
     return pieces
 
 
@@ -275,11 +276,13 @@ def _ball(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
     return pieces + texture.ball(body, prop, tones, random_of(prop))
 
 
-def _prism(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
+def _prism(body: Body, prop: Prop, tones: tuple[str, ...], most_corners: int) -> list[Piece]:
     points = body.local.outline
     assert points is not None
-    n, main, height = len(points), tones[0], body.local.height
-    low, high = body.parts[0][:n], body.parts[0][n:]
+    main, height = tones[0], body.local.height
+    kept = drawn_corners(points, most_corners)
+    low, high = body.parts[0][: len(points)][kept], body.parts[0][len(points) :][kept]
+    points, n = points[kept], len(kept)
     pieces = []
     for i in range(n):
         j = (i + 1) % n
@@ -301,18 +304,20 @@ def _prism(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
     return pieces
 
 
-def _strewn(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
+def _strewn(body: Body, prop: Prop, tones: tuple[str, ...], chords: int) -> list[Piece]:
     random = random_of(prop)
+    steps = 0 if chords == DRAWN_CHORDS else 4  # drawn coarsely, pieces share a few tints instead of one each
     pieces = []
     for x, y, z, r in body.spheres:
         colour = tones[int(random.integers(len(tones)))]
-        colour = mixed(colour, "#ffffff" if random.random() > 0.5 else "#000000", float(random.random()) * 0.14)
+        toward, share = "#ffffff" if random.random() > 0.5 else "#000000", float(random.random())
+        colour = mixed(colour, toward, (round(share * steps) / steps if steps else share) * 0.14)
         turn = random.random() * np.pi
         long, short = r, r * (0.8 if prop.texture != "leafy" else 0.42)
         axes = np.array([[np.cos(turn), np.sin(turn), 0], [-np.sin(turn), np.cos(turn), 0]])
         ground = body.placement.z + 0.1
         shadow = np.array([[x + r * 0.3, y - r * 0.3, ground], axes[0] * long, axes[1] * short])
-        pieces.append(Piece("ring", Paint("#000000", 0.22), circles=(shadow,)))
+        pieces.append(Piece("ring", Paint("#000000", 0.22), circles=(shadow,), chords=chords))
         if prop.texture == "leafy":
             t = np.linspace(-1, 1, 7)
             edge = np.concatenate([np.column_stack([t, (1 - t**2) * 0.5]), np.column_stack([t[-2:0:-1], -(1 - t[-2:0:-1] ** 2) * 0.5])])
@@ -323,5 +328,5 @@ def _strewn(body: Body, prop: Prop, tones: tuple[str, ...]) -> list[Piece]:
                 np.array([[x, y, h], axes[0] * long * w, axes[1] * short * w])
                 for h, w in ((z - r * 0.6, 0.7), (z, 1.0), (z + r * 0.6, 0.7))
             )
-            pieces.append(Piece("hull", Paint(colour, 1.0, "ball"), circles=rings))
+            pieces.append(Piece("hull", Paint(colour, 1.0, "ball"), circles=rings, chords=chords))
     return pieces

@@ -9,6 +9,7 @@ import numpy as np
 from ..model import Prop, Skin, Surface
 from ..shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod
 from ..solids.body import Body
+from .detail import MOST_SIDE
 from .pieces import Paint, Piece, SkinCell
 
 #: Side of a cell, mm, and how many of those a face has along one side before they are made larger, up to LARGEST_CELL_MM. Within a cell of
@@ -16,6 +17,8 @@ from .pieces import Paint, Piece, SkinCell
 CELL_MM, MOST_CELLS, LARGEST_CELL_MM = 56.0, 5, 90.0
 #: Neighbouring cells overlap by this share of a face's side, so that no seam shows.
 _OVERLAP = 0.006
+#: Cells along a side of the surface at the most: coarser on a floor of twenty metres than on a table, but drawn.
+_MOST_GROUND = 40
 #: Strips on the half of a round wall that faces the prop's front.
 _STRIPS = 10
 #: A dish flatter than this share of its rim wears its picture at the rim's height, a deeper one at this share of its height, on what it holds.
@@ -27,7 +30,7 @@ def skin_of(prop: Prop, *faces: str) -> Skin | None:
     return next((s for face in faces for s in prop.skins if s.face == face), None)
 
 
-def top_pieces(body: Body, prop: Prop, outline: Piece | None) -> list[Piece]:
+def top_pieces(body: Body, prop: Prop, outline: Piece | None, most_cells: int = MOST_SIDE) -> list[Piece]:
     """The picture on the level top, and light over it. ``outline``: the drawn top, which the light keeps to."""
     skin = skin_of(prop, "top", "tile")
     rectangle = _top_rectangle(body)
@@ -39,7 +42,7 @@ def top_pieces(body: Body, prop: Prop, outline: Piece | None) -> list[Piece]:
     face = np.array([[x0, y1, z], [x0, y0, z], [x1, y0, z], [x1, y1, z]]) @ body.turned.T + body.base
     uv = (0.0, 0.0, across, down)
     pieces = [_cell(skin.picture, face, uv, (0, 0, 1, 1), frozenset({"table"}))]
-    pieces += cells(skin.picture, face, uv, (wide, deep), frozenset({"frame"}))
+    pieces += cells(skin.picture, face, uv, (wide, deep), frozenset({"frame"}), most_cells)
     if outline is not None:
         pieces.append(replace(outline, paint=Paint("#000000", 1.0, "skinlight")))
     return pieces
@@ -62,7 +65,7 @@ def _top_rectangle(body: Body) -> tuple[tuple[float, float, float, float], float
     return None
 
 
-def front_pieces(body: Body, prop: Prop) -> list[Piece]:
+def front_pieces(body: Body, prop: Prop, most_cells: int = MOST_SIDE) -> list[Piece]:
     """The picture on the upright face toward the prop's own front (-y): a box's face, or the front half of a round wall, foot to shoulder."""
     skin = skin_of(prop, "front")
     if skin is None:
@@ -70,7 +73,7 @@ def front_pieces(body: Body, prop: Prop) -> list[Piece]:
     if isinstance(body.shape, Box):
         w, d, h = body.shape.width / 2, body.shape.depth / 2, body.shape.height
         face = np.array([[-w, -d, h], [-w, -d, 0], [w, -d, 0], [w, -d, h]]) @ body.turned.T + body.base
-        return cells(skin.picture, face, (0.0, 0.0, 1.0, 1.0), (2 * w, h), frozenset({"frame", "table"}))
+        return cells(skin.picture, face, (0.0, 0.0, 1.0, 1.0), (2 * w, h), frozenset({"frame", "table"}), most_cells)
     if not isinstance(body.shape, Cylinder | Cone | Bottle):
         return []
     (low, high), (foot, shoulder) = body.local.circles[:2, 0, 2], body.local.circles[:2, 1, 0]
@@ -98,11 +101,12 @@ def cells(
     uv: tuple[float, float, float, float],
     size_mm: tuple[float, float],
     views: frozenset[str],
-    most: int = MOST_CELLS,
+    most: int,
     longest_mm: float = CELL_MM,
+    usual: int = MOST_CELLS,
 ) -> list[Piece]:
     """The face (4, 3), corners top left, bottom left, bottom right, top right as the picture has them, in a grid of cells."""
-    columns, rows = (_count(s, longest_mm, most) for s in size_mm)
+    columns, rows = (min(most, _count(s, longest_mm, usual)) for s in size_mm)
     return [
         _cell(picture, face, uv, (i / columns, j / rows, min(1, (i + 1) / columns + _OVERLAP), min(1, (j + 1) / rows + _OVERLAP)), views)
         for j in range(rows)
@@ -110,10 +114,10 @@ def cells(
     ]
 
 
-def _count(size_mm: float, longest_mm: float, most: int) -> int:
+def _count(size_mm: float, longest_mm: float, usual: int) -> int:
     """Cells along a side: of the size wished, or of up to LARGEST_CELL_MM where those would be many."""
     wished = max(1, int(np.ceil(size_mm / longest_mm)))
-    return wished if wished <= most else max(most, int(np.ceil(size_mm / max(longest_mm, LARGEST_CELL_MM))))
+    return wished if wished <= usual else max(usual, int(np.ceil(size_mm / max(longest_mm, LARGEST_CELL_MM))))
 
 
 def _cell(
@@ -141,4 +145,4 @@ def ground_cells(surface: Surface, longest_mm: float) -> list[Piece]:
     # The tile's lower left corner lies on the surface's front left corner.
     rows = d / skin.depth
     uv = (0.0, float(np.ceil(rows) - rows), w / skin.width, float(np.ceil(rows)))
-    return cells(skin.picture, face, uv, (w, d), frozenset({"table", "frame"}), most=24, longest_mm=longest_mm)
+    return cells(skin.picture, face, uv, (w, d), frozenset({"table", "frame"}), _MOST_GROUND, longest_mm, 24)

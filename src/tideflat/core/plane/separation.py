@@ -15,12 +15,14 @@ def penetration_mm(first: np.ndarray, second: np.ndarray) -> float:
 
 def shortest_parting(first: np.ndarray, second: np.ndarray) -> tuple[float, tuple[float, float]]:
     """(mm, unit direction) of the shortest move of ``second`` that parts it from ``first``; (0, (1, 0)) when apart."""
-    edges = np.concatenate([np.roll(first, -1, axis=0) - first, np.roll(second, -1, axis=0) - second])
+    edges = np.concatenate([first[1:] - first[:-1], first[:1] - first[-1:], second[1:] - second[:-1], second[:1] - second[-1:]])
     lengths = np.hypot(edges[:, 0], edges[:, 1])
     edges = edges[lengths > 0] / lengths[lengths > 0, None]
     normals = np.stack([edges[:, 1], -edges[:, 0]], axis=1)
+    along_first, along_second = first @ normals.T, second @ normals.T
+    # Square to an edge there are two ways to go: along its normal, and against it.
+    reach = np.concatenate([along_first.max(axis=0) - along_second.min(axis=0), along_second.max(axis=0) - along_first.min(axis=0)])
     normals = np.concatenate([normals, -normals])
-    reach = (first @ normals.T).max(axis=0) - (second @ normals.T).min(axis=0)
     best = int(np.argmin(reach))
     if reach[best] <= 0:
         return 0.0, (1.0, 0.0)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 import shapely
-from shapely.geometry.base import BaseGeometry
 
 from ..shapes import Box, Cloth, Rod
 from .body import Body
@@ -40,10 +40,15 @@ def triangles(body: Body) -> np.ndarray:
     return _stacked_rings([_ring(circle) for circle in body.circles], lid=body.opening is None)
 
 
-def level_section(body: Body, z_mm: float) -> BaseGeometry | None:
-    """The convex outline (shapely, mm) of the solid cut by the level plane at ``z_mm``; None when it does not reach there."""
+@lru_cache(maxsize=8192)
+def level_outline(body: Body, z_mm: float) -> np.ndarray | None:
+    """(n, 2) the convex outline of the solid cut by the level plane at ``z_mm``, corners in order; None when it does not reach there."""
     if body.is_upright_prism:
-        return body.footprint_hull if body.z_min <= z_mm <= body.z_max else None
+        return np.array(body.footprint_hull.exterior.coords)[:-1] if body.z_min <= z_mm <= body.z_max else None
+    if len(body.spheres) == 1:
+        x, y, z, radius = body.spheres[0]
+        reach = radius**2 - (z_mm - z) ** 2
+        return np.array([x, y]) + np.sqrt(reach) * UNIT_CIRCLE if reach > 0 else None
     points: list[np.ndarray] = []
     for x, y, z, radius in body.spheres:
         reach = radius**2 - (z_mm - z) ** 2
@@ -60,25 +65,44 @@ def level_section(body: Body, z_mm: float) -> BaseGeometry | None:
                 points.append((a + share[:, None] * (b - a))[:, :2])
     if not points:
         return None
-    return shapely.convex_hull(shapely.multipoints(np.concatenate(points)))
+    hull = shapely.convex_hull(shapely.multipoints(np.concatenate(points)))
+    return np.array(hull.exterior.coords)[:-1] if hull.geom_type == "Polygon" else None
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Facing:
+    """Triangles as rays from one place meet them: what of Moller and Trumbore's products does not depend on the ray, (t, 3) each and (t,)."""
+
+    normals: np.ndarray
+    for_u: np.ndarray
+    for_v: np.ndarray
+    height: np.ndarray
+
+
+def facing(body_triangles: np.ndarray, origin: np.ndarray) -> Facing:
+    a = body_triangles[:, 0]
+    edge1, edge2, s = body_triangles[:, 1] - a, body_triangles[:, 2] - a, origin - a
+    q = np.cross(s, edge1)
+    return Facing(np.cross(edge2, edge1), np.cross(edge2, s), q, (edge2 * q).sum(1))
 
 
 def ray_depths(body_triangles: np.ndarray, origin: np.ndarray, directions: np.ndarray) -> np.ndarray:
-    """(n,) first hit of each ray, in lengths of its direction; inf when it misses.
+    """(n,) first hit of each ray, in lengths of its direction; inf when it misses."""
+    return depths_along(facing(body_triangles, origin), directions)
 
-    Moller & Trumbore, "Fast, minimum storage ray/triangle intersection", J. Graphics Tools 2(1), 1997.
+
+def depths_along(met: Facing, directions: np.ndarray) -> np.ndarray:
+    """(n,) first hit of each ray from the place that ``met`` was worked for; inf when it misses.
+
+    Moller & Trumbore, "Fast, minimum storage ray/triangle intersection", J. Graphics Tools 2(1), 1997. With d the direction, e1 and e2 the
+    edges and s the origin less the first corner: det = d . (e2 x e1), u det = d . (e2 x s), v det = d . (s x e1), t det = e2 . (s x e1).
     """
-    a = body_triangles[:, 0]
-    edge1, edge2 = body_triangles[:, 1] - a, body_triangles[:, 2] - a
-    p = np.cross(directions[:, None], edge2[None])
-    determinant = (p * edge1[None]).sum(2)
+    determinant = directions @ met.normals.T
     flat = np.abs(determinant) < 1e-12
     inverse = 1 / np.where(flat, 1.0, determinant)
-    s = origin - a
-    u = (p * s[None]).sum(2) * inverse
-    q = np.cross(s, edge1)
-    v = (directions[:, None] * q[None]).sum(2) * inverse
-    t = (edge2 * q).sum(1)[None] * inverse
+    u = (directions @ met.for_u.T) * inverse
+    v = (directions @ met.for_v.T) * inverse
+    t = met.height * inverse
     hit = ~flat & (u >= -1e-9) & (v >= -1e-9) & (u + v <= 1 + 1e-9) & (t > 0)
     return np.where(hit, t, np.inf).min(axis=1)
 

@@ -23,6 +23,7 @@ from tideflat.core.camera.view import View
 from tideflat.core.colour.mix import darker
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Backdrop, Prop, Surface
+from tideflat.core.picture.detail import Detail, detail_for
 from tideflat.core.picture.ground import Patch, backdrop_patches, front_edge, seen_patch, surface_patches
 from tideflat.core.picture.pieces import Paint, Paths, Piece, frame_path, table_path
 from tideflat.core.picture.props import prop_pieces, shadow_pieces
@@ -38,8 +39,8 @@ GROUND_OFF_MM = 1.0
 
 
 @lru_cache(maxsize=4096)
-def thing_pieces(body: Body, prop: Prop, eye_height_mm: float) -> tuple[Piece, ...]:
-    return shadow_pieces(body) + prop_pieces(body, prop, eye_height_mm)
+def thing_pieces(body: Body, prop: Prop, eye_height_mm: float, detail: Detail) -> tuple[Piece, ...]:
+    return shadow_pieces(body) + prop_pieces(body, prop, eye_height_mm, detail)
 
 
 def eye_height(view: View) -> float:
@@ -61,18 +62,18 @@ class Markup:
 
 
 @lru_cache(maxsize=8192)  # while one thing is moved, all others keep their markup
-def _frame_group(body: Body, prop: Prop, view: View, sheet: Sheet, line_scale: float, live: bool) -> Markup:
+def _frame_group(body: Body, prop: Prop, view: View, sheet: Sheet, line_scale: float, live: bool, detail: Detail) -> Markup:
     silhouette = silhouette_of(body, view)
     if silhouette is None:  # only what has one is painted
         return Markup("", ())
-    drawn = [(p, frame_path(p, view)) for p in thing_pieces(body, prop, eye_height(view))]
+    drawn = [(p, frame_path(p, view)) for p in thing_pieces(body, prop, eye_height(view), detail)]
     outline = _outline_data(shapely.simplify(silhouette.outline, 0.0002), sheet)
     return _group(body, prop, drawn, outline, sheet, line_scale, live=live)
 
 
 @lru_cache(maxsize=8192)
-def _table_group(body: Body, prop: Prop, eye: float, sheet: Sheet, live: bool) -> Markup:
-    drawn = [(p, table_path(p)) for p in thing_pieces(body, prop, eye)]
+def _table_group(body: Body, prop: Prop, eye: float, sheet: Sheet, live: bool, detail: Detail) -> Markup:
+    drawn = [(p, table_path(p)) for p in thing_pieces(body, prop, eye, detail)]
     return _group(body, prop, drawn, _outline_data(shapely.simplify(body.footprint, 0.05), sheet), sheet, 1.0, live=live)
 
 
@@ -134,7 +135,8 @@ def _frame_parts(picture: Picture, prefix: str, live: bool) -> Parts:
     sheet = frame_sheet(view, prefix)
     walls = scene.room.walls if scene.room else "#d9d9d9"
     line_scale = sheet.scale_x * view.principal_distance / view.frame_width / picture.setup.camera.distance
-    groups = {i: _frame_group(picture.bodies[i], picture.props[i], view, sheet, line_scale, live) for i in picture.silhouettes}
+    detail = detail_for(picture.props.values())
+    groups = {i: _frame_group(picture.bodies[i], picture.props[i], view, sheet, line_scale, live, detail) for i in picture.silhouettes}
     return _ground(scene.surface, scene.backdrop, darker(walls, 0.35), view, sheet), groups
 
 
@@ -217,7 +219,9 @@ def table_drawing(
 def _table_parts(picture: Picture, prefix: str, live: bool) -> Parts:
     surface, eye = picture.scene.surface, eye_height(picture.view)
     sheet = table_sheet(surface, prefix)
-    return _table_ground(surface, sheet), {i: _table_group(body, picture.props[i], eye, sheet, live) for i, body in picture.bodies.items()}
+    detail = detail_for(picture.props.values())
+    groups = {i: _table_group(body, picture.props[i], eye, sheet, live, detail) for i, body in picture.bodies.items()}
+    return _table_ground(surface, sheet), groups
 
 
 @lru_cache(maxsize=64)

@@ -6,11 +6,13 @@ import json
 from functools import lru_cache
 from typing import Any
 
+import numpy as np
 import shapely
 from django.utils.safestring import SafeString, mark_safe
 
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Prop
+from tideflat.core.picture.detail import Detail, detail_for
 from tideflat.core.solids.body import Body
 
 from .drawing import eye_height, thing_pieces
@@ -46,8 +48,8 @@ def geometry(picture: Picture, known: Picture | None = None) -> SafeString:
 
 
 def _things(picture: Picture) -> dict[str, str]:
-    eye = eye_height(picture.view)
-    return {i: _thing(body, picture.props[i], eye, _carried(picture, i)) for i, body in picture.bodies.items()}
+    eye, detail = eye_height(picture.view), detail_for(picture.props.values())
+    return {i: _thing(body, picture.props[i], eye, _carried(picture, i), detail) for i, body in picture.bodies.items()}
 
 
 def _carried(picture: Picture, placement_id: str) -> tuple[str, ...]:
@@ -59,7 +61,7 @@ def _compact(value: Any) -> str:
 
 
 @lru_cache(maxsize=4096)
-def _thing(body: Body, prop: Prop, eye: float, carried: tuple[str, ...]) -> str:
+def _thing(body: Body, prop: Prop, eye: float, carried: tuple[str, ...], detail: Detail) -> str:
     p = body.placement
     foot = shapely.simplify(body.footprint_hull, 0.3).exterior.coords
     return _compact(
@@ -67,20 +69,20 @@ def _thing(body: Body, prop: Prop, eye: float, carried: tuple[str, ...]) -> str:
             "name": prop.name, "x": p.x, "y": p.y, "z": p.z, "turn": p.turn, "lean": p.lean, "lean_toward": p.lean_toward,
             "top": round(body.z_max, 1), "locked": p.locked, "carried": carried, "role": p.role,
             "foot": [[round(x, 1), round(y, 1)] for x, y in list(foot)[:-1]],
-            "pieces": [_piece(piece) for piece in thing_pieces(body, prop, eye)],
+            "pieces": [_piece(piece) for piece in thing_pieces(body, prop, eye, detail)],
         }
     )  # fmt: skip
 
 
 def _piece(piece: Any) -> list[Any]:
     mask = ("table" in piece.views) * 1 + ("frame" in piece.views) * 2
-    circles = [[_short(v) for v in circle.ravel()] for circle in piece.circles]
-    points = [[_short(v) for v in point] for point in piece.points]
+    circles = [_short(circle.ravel()) for circle in piece.circles]
+    flat = _short(piece.points.ravel())
+    points = [flat[k : k + 3] for k in range(0, len(flat), 3)]
     drawn = [KINDS[piece.kind], mask, int(piece.one_sided), circles, points]
     return drawn if piece.skin is None else [*drawn, [[round(float(v), 4) for v in at] for at in piece.skin.uv]]
 
 
-def _short(value: float) -> float | int:
-    """A tenth of a millimetre, without a needless ``.0``."""
-    tenth = round(float(value), 1)
-    return int(tenth) if tenth == int(tenth) else tenth
+def _short(values: np.ndarray) -> list[float | int]:
+    """Tenths of a millimetre, without needless ``.0``."""
+    return [int(v) if v.is_integer() else v for v in np.round(values, 1).tolist()]

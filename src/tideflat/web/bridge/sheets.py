@@ -42,12 +42,16 @@ def table_sheet(surface: Surface, prefix: str = "t") -> Sheet:
 def path_data(points: np.ndarray, sheet: Sheet, *, closed: bool = True) -> str:
     """An SVG path to a tenth of a unit, written as steps from corner to corner, which is half as long as places are."""
     put = np.round(sheet.put(points) * 10).astype(int)
-    steps = np.diff(put, axis=0).tolist()
+    steps = (put[1:] - put[:-1]).ravel().tolist()
     start = f"M{put[0, 0] / 10:g} {put[0, 1] / 10:g}"
-    return start + "l" + " ".join(f"{_tenths(x)} {_tenths(y)}" for x, y in steps) + ("z" if closed else "")
+    return start + "l" + " ".join([_WRITTEN.get(step) or _tenths(step) for step in steps]) + ("z" if closed else "")
 
 
 def _tenths(value: int) -> str:
     whole, rest = divmod(abs(value), 10)
     text = f"{whole or ''}.{rest}" if rest else str(whole)
     return f"-{text}" if value < 0 else text
+
+
+#: Most steps are short: written once, looked up thousands of times in every answer.
+_WRITTEN: dict[int, str] = {value: _tenths(value) for value in range(-1200, 1201)}

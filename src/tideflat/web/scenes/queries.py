@@ -39,6 +39,8 @@ from .services.judgement import finding_key
 
 TRAYS = ("things", "held", "brief", "materials", "palette", "camera", "deliverables", "store")
 MOST_TASTE = 5
+#: Findings above the line that are shown at once, the gravest first; the others come up as these are settled.
+MOST_ABOVE = 40
 
 
 def scene_in(studio: Studio, scene_id: int) -> Scene:
@@ -371,17 +373,20 @@ def tideline(row: Scene, picture: Picture, unit: str) -> dict[str, Any]:
     above: list[dict[str, Any]] = []
     taste: list[dict[str, Any]] = []
     kept: list[dict[str, Any]] = []
+    waiting = 0
     for finding in findings(picture):
-        drawn = finding_view(picture, finding, unit)
-        reason = meant.get((picture.setup.name, drawn["key"]))
+        reason = meant.get((picture.setup.name, finding_key(finding)))
         if reason is not None:
-            kept.append({**drawn, "reason": reason})
+            kept.append({**finding_view(picture, finding, unit), "reason": reason})
         elif finding.severity == "taste":
-            if not any(t["title"] == drawn["title"] for t in taste):  # two halves of one orange are said once
+            drawn = finding_view(picture, finding, unit) if len(taste) < MOST_TASTE else None
+            if drawn and not any(t["title"] == drawn["title"] for t in taste):  # two halves of one orange are said once
                 taste.append(drawn)
+        elif len(above) < MOST_ABOVE:
+            above.append(finding_view(picture, finding, unit))
         else:
-            above.append(drawn)
-    return {"above": above, "taste": taste[:MOST_TASTE], "kept": kept}
+            waiting += 1
+    return {"above": above, "taste": taste, "kept": kept, "waiting": waiting}
 
 
 def finding_view(picture: Picture, finding: Finding, unit: str) -> dict[str, Any]:
