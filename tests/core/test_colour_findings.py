@@ -204,7 +204,7 @@ def test_grounds_fill_the_frame_and_seen_shares_add_to_one():
 
 def test_shares_of_the_palette_are_those_of_the_frame():
     """A board of 260 x 180 mm in a frame of 612 x 408 (900 mm, 50 mm: 36 x (900 - 50) / 50), lifted by 18 mm."""
-    value = table(jar("board", ORANGE, shape={"kind": "box", "width": 260, "depth": 180, "height": 0.01}))
+    value = table(jar("board", ORANGE, shape={"kind": "box", "width": 260, "depth": 180, "height": 0.1}))
     value["placements"][0].update(x=450)
     shown = picture(value)
     (base, accent), rest = met(

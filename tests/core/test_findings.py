@@ -38,7 +38,7 @@ def test_a_hero_is_missing_and_there_are_several():
 def test_a_crop_that_loses_the_hero_is_named_with_the_share_it_loses():
     value = bare_value()
     value["placements"][0].update(x=450 - 0.5 * 756 * 8 / 15, y=300)  # its base is cut in half by the left edge of a 4:5 crop
-    value["props"][0]["shape"]["height"] = 0.01
+    value["props"][0]["shape"]["height"] = 0.1
     value["setups"][0]["deliverables"] = [{"name": "feed", "ratio": "4:5"}]
     (cut,) = found(value, "hero.cut")
     assert cut.crop == "feed" and cut.sides == ("left",)
@@ -55,7 +55,7 @@ def test_a_hero_past_the_frame_is_cut_by_the_frame_and_gravely_when_most_is_lost
 def test_a_small_hero_is_measured_in_per_cent_of_the_frame():
     """A disc of 76 in a frame of 756 x 504: pi 38^2 / 381024 = 1.19 %."""
     value = bare_value()
-    value["props"][0]["shape"]["height"] = 0.01
+    value["props"][0]["shape"]["height"] = 0.1
     (small,) = found(value, "hero.small")
     assert small.measure == pytest.approx(1.19, abs=0.02)
     assert not found(bare_value(distance=600), "hero.small")
@@ -113,7 +113,7 @@ def test_outlines_that_only_just_touch_in_the_frame_though_far_apart_on_the_tabl
 
 def test_an_outline_that_kisses_the_edge_and_a_sliver_that_peeks_in():
     value = two_jars(200)
-    value["props"][0]["shape"]["height"] = 0.01
+    value["props"][0]["shape"]["height"] = 0.1
     width = 36 / (50 / 650)  # 468 mm
     right = 450 + width / 2
     value["placements"][1]["x"] = right - 38 - 2  # 2 mm inside: 0.43 % of 468

@@ -7,13 +7,12 @@ import math
 import numpy as np
 import pytest
 import shapely
+from shapely.geometry import Polygon
 
 from tideflat.core.model import Placement
 from tideflat.core.shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod, Scatter, Sphere
 from tideflat.core.solids.body import pose, rotation
 from tideflat.core.solids.local import local_solid
-from shapely.geometry import Polygon
-
 from tideflat.core.solids.mesh import level_outline, ray_depths, triangles
 
 SHAPES = [

@@ -8,6 +8,7 @@ things that are over each other in the frame, and every two that stand in each o
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -48,6 +49,7 @@ class Weight:
         return max(self.shown / MOST_SHOWN, self.judged / MOST_JUDGED)
 
 
+@lru_cache(maxsize=128)
 def weigh(scene: Scene) -> Weight:
     """The scene's weight; cameras must be ones that optics can make."""
     found = [_setup_weight(scene, setup) for setup in scene.setups]
@@ -109,16 +111,16 @@ def _corners_of_boxes(bodies: list[Body]) -> np.ndarray:
     return np.where(pick[None], high[:, None], low[:, None])
 
 
-def _pairs(low: np.ndarray, high: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _pairs(low: np.ndarray, high: np.ndarray) -> list[np.ndarray]:
     """Pairs (i, j), i < j, of boxes (n, axes) that overlap."""
     apart = np.maximum(low[:, None] - high[None], low[None] - high[:, None]).max(axis=2)
-    return np.nonzero(np.triu(apart < 0, k=1))
+    return list(np.nonzero(np.triu(apart < 0, k=1)))
 
 
 def _over_each_other(bodies: list[Body], setup: Setup, corners: np.ndarray, pieces: np.ndarray) -> tuple[int, float]:
     """(pairs whose boxes overlap in the frame, their points)."""
     seen = view_of(setup.camera).project(_corners_of_boxes(bodies))
-    shown = (seen[..., 2] > NEAR_DEPTH_MM).all(axis=1)
+    shown = np.asarray((seen[..., 2] > NEAR_DEPTH_MM).all(axis=1))
     if shown.sum() < 2:
         return 0, 0.0
     flat = seen[shown][..., :2]

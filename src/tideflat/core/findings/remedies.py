@@ -9,13 +9,16 @@ from ..errors import FieldError
 from ..evaluate import Picture
 from ..formats.scene_writer import scene_value
 from ..model import Scene
+from ..weight import weigh
 from .candidates import Candidate, candidates
 from .exchanges import NO_STORES, Stores, exchanges
 from .finding import SEVERITY_RANK, Finding, Remedy, Severity
 from .registry import each_finding, findings, findings_of_family
 
-#: How many candidates are tried before the answer is that there is none.
-MOST_CANDIDATES = 90
+#: How many candidates are tried before the answer is that there is none; fewer, down to LEAST_CANDIDATES, where each costs much.
+MOST_CANDIDATES, LEAST_CANDIDATES = 90, 4
+#: Up to these points (core/weight.py) all candidates are tried; beyond, what one costs grows faster than the points do.
+_LIGHT_POINTS = 150.0
 
 Judged = dict[str, tuple[Finding, ...]]
 
@@ -35,10 +38,16 @@ def remedy_for(picture: Picture, finding: Finding, before: Judged | None = None,
     severity new or worse in any set-up, and moves nothing locked. ``stores``: props and surfaces that may take a thing's place.
     """
     before = judged(picture) if before is None else before
-    for candidate in islice(chain(candidates(picture, finding), exchanges(picture, finding, stores)), MOST_CANDIDATES):
+    for candidate in islice(chain(candidates(picture, finding), exchanges(picture, finding, stores)), most_candidates(picture.scene)):
         if _clears(candidate, picture, finding) and _harmless(candidate.scene, picture, finding, before):
             return Remedy(candidate.kind, candidate.figures, candidate.sentence, patch(picture.scene, candidate.scene))
     return None
+
+
+def most_candidates(scene: Scene) -> int:
+    """How many candidates are tried in this scene: a count of its own, whatever machine it is worked on."""
+    share = _LIGHT_POINTS / max(weigh(scene).judged, _LIGHT_POINTS)
+    return max(LEAST_CANDIDATES, int(MOST_CANDIDATES * share**1.5))
 
 
 def _sinks(after: Picture, before: Picture) -> bool:

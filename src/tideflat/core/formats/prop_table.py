@@ -16,10 +16,13 @@ from ..facts.cautions import CAUTIONS
 from ..model import FINISHES, ROLES, Prop
 from ..shapes import SHAPES
 from ..units import parse_length_mm
+from .reading import MOST_SIZE_MM
+from .reading import name as line_of
+from .reading import text as text_of
 from .scene_reader import prop_from_value
 from .scene_writer import prop_value
 
-MOST_ROWS, MOST_BYTES = 20_000, 3_000_000
+MOST_ROWS, MOST_COLUMNS, MOST_BYTES = 20_000, 120, 3_000_000
 #: Lengths, in mm when no unit is given.
 LENGTHS = ("diameter", "width", "depth", "height", "length", "base_diameter", "top_diameter", "neck_diameter", "neck_height", "thickness", "piece_diameter")  # fmt: skip
 COLUMNS: tuple[str, ...] = (
@@ -120,6 +123,8 @@ def read_table(raw: bytes) -> Table:
                 continue
             if headings is None:
                 headings = tuple(c.strip() for c in cells)
+                if len(headings) > MOST_COLUMNS:
+                    raise FieldError("table", f"must have at most {MOST_COLUMNS} columns", len(headings))
             else:
                 rows.append((at, tuple(_unguarded(c.strip()) for c in cells)))
             if len(rows) > MOST_ROWS:
@@ -203,7 +208,7 @@ def _record(row: int, values: dict[str, str], units: dict[str, str]) -> tuple[Pr
         "colours", _colours, [{"hex": "#b0aca4", "share": 1}], "write colours as #c4621a 70%; #efe3c8 30%, or a plain name such as brown"
     )
     value = {
-        "id": take("key", _key, slug(name) or "prop", "write a key of at most 60 letters, digits and hyphens"),
+        "id": take("key", _key, slug(name) or "prop", "write a key of at most 60 letters a to z, digits, hyphens and underscores"),
         "name": name[:120],
         "shape": shape,
         "colours": colours,
@@ -217,12 +222,12 @@ def _record(row: int, values: dict[str, str], units: dict[str, str]) -> tuple[Pr
         prop=None,  # type: ignore[arg-type]
         role=take("role", lambda t: _one_of(t, ROLES), "support", "write one of " + ", ".join(ROLES)),
         count=take("count", _count, 1, "write a whole number from 0 to 9999"),
-        place=values.get("place", "")[:120],
-        lender=values.get("lender", "")[:120],
+        place=take("place", partial(_line, path="place"), "", _PLAIN),
+        lender=take("lender", partial(_line, path="lender"), "", _PLAIN),
         return_on=take("return_on", _day, None, "write a day as 2026-11-25 or 25.11.2026"),
         cautions=take("cautions", _cautions, (), "write any of " + ", ".join(CAUTIONS)),
-        notes=values.get("notes", "")[:600],
-        size_source=values.get("size_source", "")[:120],
+        notes=take("notes", lambda t: text_of(t[:600], "notes", 600), "", "write plain text"),
+        size_source=take("size_source", partial(_line, path="size_source"), "", _PLAIN),
     )
     if faults or shape is None:
         return None, faults
@@ -265,14 +270,22 @@ def _shape(
 
 
 def _key(text: str) -> str:
-    if not re.fullmatch(r"[\w-]{1,60}", text):
+    if not re.fullmatch(r"[A-Za-z0-9_-]{1,60}", text):
         raise ValueError(text)
     return text
 
 
+#: The cure for what is no plain text on one line.
+_PLAIN = "write plain text on one line, without < or >"
+
+
+def _line(text: str, path: str) -> str:
+    return line_of(text[:120], path, empty=True)
+
+
 def _size(text: str, unit: str) -> float:
     value = parse_length_mm(text, unit)
-    if not 0 <= value <= 100_000:
+    if not 0 <= value <= MOST_SIZE_MM:
         raise ValueError(text)
     return value
 
@@ -324,7 +337,8 @@ def _skins(text: str) -> list[dict[str, Any]]:
         face, picture, *size = part.strip().split(":")
         entry: dict[str, Any] = {"picture": picture, "face": face}
         if size:
-            entry |= {"width": float(size[0]), "depth": float(size[1])}
+            width, depth = size
+            entry |= {"width": float(width), "depth": float(depth)}
         found.append(entry)
     return found
 

@@ -11,6 +11,7 @@ urlpatterns = [
     path("scenes/new/", shelf.new_scene, name="new_scene"),
     path("scenes/import/", shelf.import_scene, name="import_scene"),
     path("scenes/<int:scene_id>/", bench.bench, name="bench"),
+    path("scenes/<int:scene_id>/card/", shelf.shelf_scene, name="shelf_scene"),
     path("scenes/<int:scene_id>/stage/", bench.stage_view, name="stage"),
     path("scenes/<int:scene_id>/tray/", bench.tray_view, name="tray"),
     path("scenes/<int:scene_id>/remedy/", bench.remedy_view, name="remedy"),

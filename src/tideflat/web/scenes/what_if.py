@@ -10,6 +10,7 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.findings.surface_tried import BARE_SHARE, OFF_SHARE, SurfaceTried, try_surface
 from tideflat.core.model import Surface
 from tideflat.core.palette.seen import colour_distance
+from tideflat.core.weight import MOST_SHOWN, weigh
 from tideflat.web.bridge.drawing import frame_drawing
 from tideflat.web.stores.models import StoreSurface
 from tideflat.web.stores.queries import core_surface
@@ -34,7 +35,7 @@ class Tried:
 
 
 def tried_surfaces(row: Scene, setup_name: str) -> list[Tried]:
-    """The surface it has and the most promising others, SHOWN in all, the best first."""
+    """The surface it has and the most promising others, SHOWN in all (fewer of a heavy scene), the best first."""
     before = picture_of(row, setup_name)
     chosen = _chosen(before, [(s.pk, core_surface(s)) for s in StoreSurface.objects.filter(studio=row.studio)])
     judged = [(pk, surface, try_surface(before, surface)) for pk, surface in chosen]
@@ -51,7 +52,9 @@ def _chosen(before: Picture, owned: list[tuple[int, Surface]]) -> list[tuple[int
     if heroes:
         colours = before.props[heroes[0]].colours
         others.sort(key=lambda entry: -colour_distance(colours, entry[1].colours))
-    return [(known, now), *others[: SHOWN - 1]]
+    # Each is judged and drawn anew: of a heavy scene fewer fit into one answer.
+    shown = max(2, min(SHOWN, int(MOST_SHOWN / weigh(before.scene).shown)))
+    return [(known, now), *others[: shown - 1]]
 
 
 def _shown(pk: int | None, surface: Surface, is_now: bool, tried: SurfaceTried, number: int) -> Tried:

@@ -23,6 +23,8 @@ except ValueError as error:
     raise ImproperlyConfigured(str(error)) from None
 #: The demo's people have a password that everybody knows.
 DEMO_MAY_RUN = True
+#: Only the production settings ask before they serve plain HTTP.
+INSECURE = False
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -52,6 +54,7 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "tideflat.web.accounts.middleware.StudioMiddleware",
+    "tideflat.web.scenes.unreadable.UnreadableSceneMiddleware",
 ]
 ROOT_URLCONF = "tideflat.web.urls"
 WSGI_APPLICATION = "tideflat.web.wsgi.application"

@@ -7,7 +7,7 @@ import os
 from django.core.exceptions import ImproperlyConfigured
 
 from .base import *  # noqa: F403
-from .base import SECRET_KEY, TRUSTED_PROXIES
+from .base import SECRET_KEY
 
 if len(SECRET_KEY) < 40:
     raise ImproperlyConfigured(
@@ -16,7 +16,6 @@ if len(SECRET_KEY) < 40:
     )
 #: Plain HTTP, because its owner says so: on one's own machine, or in a network where nobody listens.
 INSECURE = os.environ.get("TIDEFLAT_INSECURE", "") == "1"
-SERVES_PLAINLY = INSECURE and not TRUSTED_PROXIES
 DEMO_MAY_RUN = False
 
 # The scheme that TrustedProxy believed stands in the request itself, so Django needs no header of its own for it.

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.db import models
 
 from tideflat.core.camera.equivalence import equivalent_mm, focal_from_equivalent_mm
+from tideflat.core.camera.optics import focus_reach_mm
 from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
-from tideflat.core.model import FINISHES
+from tideflat.core.formats.reading import name as plain_line
+from tideflat.core.model import FINISHES, Sensor
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
 
 from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
+from .queries import core_backdrop, core_lens, core_sensor, core_surface
 
 _LARGEST_MM = 20_000.0
 
@@ -155,8 +158,31 @@ def keep_item(studio: Studio, kind: Kind, row: Any, values: dict[str, Any]) -> A
         raise FieldError("lens at its highest", "must be above its lowest", values["highest_mm"])
     for name, value in values.items():
         setattr(row, name, value)
+    _accepted(kind, row)
     row.save()
     return row
+
+
+def _accepted(kind: Kind, row: Any) -> None:
+    """Nothing is kept that the core would not take: names, sizes, colours and glass as a scene would hold them. Raises FieldError."""
+    try:
+        for asked in kind.asked:
+            if asked.kind == "text" and (text := getattr(row, asked.name, None)) is not None:
+                setattr(row, asked.name, plain_line(text, asked.name, empty=not asked.is_needed))
+        match row:
+            case StoreSurface():
+                core_surface(row)
+            case StoreBackdrop():
+                core_backdrop(row)
+            case CameraBody():
+                core_sensor(row)
+            case StoreLens():
+                for length in {row.focal_length_mm, row.longest_mm or row.focal_length_mm}:
+                    focus_reach_mm(replace(core_lens(row), focal_length=length), Sensor(36.0, 24.0, 6000, 4000))
+    except FieldError as error:
+        last = error.path.rpartition(".")[2]
+        words = next((a.words for a in kind.asked if a.name in (last, f"{last}_mm", f"sensor_{last}_mm")), last.replace("_", " "))
+        raise FieldError(words, error.rule, error.got) from None
 
 
 def _surface(studio: Studio, row: StoreSurface, values: dict[str, Any]) -> None:
@@ -198,6 +224,7 @@ def _body(studio: Studio, row: CameraBody, values: dict[str, Any]) -> CameraBody
     for name, value in values.items():
         setattr(row, name, value)
     row.is_phone = equivalent is not None
+    _accepted(KINDS["body"], row)
     row.save()
     if equivalent is None:
         row.own_lenses.all().delete()

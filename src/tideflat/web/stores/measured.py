@@ -123,8 +123,11 @@ def guessed_kind(outline_mm: np.ndarray, height_mm: float) -> str:
 
 def shape_for(kind: str, outline_mm: list[list[float]], height_mm: float) -> dict[str, Any]:
     """The shape, as scene documents write it, of what was measured. Raises FieldError for an unknown kind."""
-    points = np.array(outline_mm, dtype=float)
-    if points.ndim != 2 or points.shape[1] != 2 or len(points) < 3 or len(points) > 400:
+    try:
+        points = np.array(outline_mm, dtype=float)
+    except (TypeError, ValueError, OverflowError):
+        points = np.empty(0)
+    if points.ndim != 2 or points.shape[1] != 2 or not 3 <= len(points) <= 400 or not np.isfinite(points).all():
         raise FieldError("outline", "must be corners as they were measured", show_got=False)
     wide, deep = (round(float(v), 1) for v in points.max(axis=0) - points.min(axis=0))
     high = max(THINNEST_MM, height_mm)
@@ -207,8 +210,13 @@ def keep_tile(studio: Studio, values: dict[str, Any]) -> StoreSurface | StorePro
         return keep_prop(studio, PropRecord(prop, "cloth", size_source="measured from a photograph"))
     checked = _surface(values, skin)
     return StoreSurface.objects.create(
-        studio=studio, name=checked.name, width_mm=checked.width, depth_mm=checked.depth, colours=values["colours"], lines=None, skin=skin
+        studio=studio, name=checked.name, width_mm=checked.width, depth_mm=checked.depth, colours=surface_colours_value(checked), lines=None, skin=skin
     )
+
+
+def surface_colours_value(surface: Surface) -> list[dict[str, Any]]:
+    """A surface's colours as its row keeps them."""
+    return [{"hex": c.hex, "share": c.share} for c in surface.colours]
 
 
 def _surface(values: dict[str, Any], skin: dict[str, Any]) -> Surface:
@@ -226,7 +234,7 @@ def points_from(text: str) -> list[list[float]] | None:
     try:
         value = json.loads(text)
         points = [[float(x), float(y)] for x, y in value]
-    except (ValueError, TypeError, RecursionError):
+    except (ValueError, TypeError, RecursionError, OverflowError):
         raise FieldError("corners", "must be pairs of numbers", show_got=False) from None
     if not 3 <= len(points) <= 400 or not all(-0.5 <= v <= 1.5 for p in points for v in p):
         raise FieldError("corners", "must be 3 to 400 places in the picture", show_got=False)

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import logging
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import TypeVar
 
 from django.contrib.auth.models import User
 from django.db.models import QuerySet
@@ -13,9 +15,11 @@ from django.db.models import QuerySet
 from tideflat.core.errors import FieldError
 from tideflat.core.findings.exchanges import Stores
 from tideflat.core.formats.prop_table import PropRecord
-from tideflat.core.formats.scene_reader import prop_from_value, surface_from_value
-from tideflat.core.model import Backdrop, Lens, MeasuredField, Prop, Sensor, Surface
+from tideflat.core.formats.reading import name as plain_line
+from tideflat.core.formats.scene_reader import backdrop_from_value, lens_from_value, prop_from_value, sensor_from_value, surface_from_value
+from tideflat.core.model import Backdrop, Lens, Prop, Sensor, Surface
 from tideflat.web.accounts.models import Studio
+from tideflat.web.ui.fields import whole_from
 
 from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoresState, StoreSurface, WaitingTable
 
@@ -23,6 +27,11 @@ from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoresState
 USUAL_LENGTHS = (28, 35, 50, 70, 85, 105, 135, 200)
 #: Of very large stores, so many props are tried as remedies.
 MOST_FOR_REMEDIES = 3000
+
+
+log = logging.getLogger("tideflat.stores")
+Row = TypeVar("Row")
+Value = TypeVar("Value")
 
 
 class NotInStores(LookupError):
@@ -51,7 +60,7 @@ def props_by_pk(studio: Studio, pks: Sequence[int]) -> list[StoreProp]:
 
 def waiting_table(studio: Studio, person: User, pk: str) -> WaitingTable | None:
     """The table that this person sent in, while it waits."""
-    return WaitingTable.objects.filter(studio=studio, person=person, pk=pk).first() if pk.isdigit() else None
+    return WaitingTable.objects.filter(studio=studio, person=person, pk=pk).first() if whole_from(pk) is not None else None
 
 
 def record_of(row: StoreProp) -> PropRecord:
@@ -72,13 +81,22 @@ def record_of(row: StoreProp) -> PropRecord:
 def core_stores(studio: Studio) -> Stores:
     """Props and surfaces as core values, for remedies; kept until the stores change."""
     revision = StoresState.objects.filter(studio=studio).values_list("revision", flat=True).first() or 0
-    surfaces = tuple(core_surface(row) for row in StoreSurface.objects.filter(studio=studio))
+    surfaces = tuple(_readable(core_surface, StoreSurface.objects.filter(studio=studio)))
     return Stores(_core_props(studio.pk, revision), surfaces)
 
 
 @lru_cache(maxsize=8)
 def _core_props(studio_id: int, revision: int) -> tuple[Prop, ...]:
-    return tuple(core_prop(row) for row in StoreProp.objects.filter(studio_id=studio_id)[:MOST_FOR_REMEDIES])
+    return tuple(_readable(core_prop, StoreProp.objects.filter(studio_id=studio_id)[:MOST_FOR_REMEDIES]))
+
+
+def _readable(read: Callable[[Row], Value], rows: Iterable[Row]) -> Iterator[Value]:
+    """The rows as core values; one that the core does not take is left out and noted, and takes nothing else down."""
+    for row in rows:
+        try:
+            yield read(row)
+        except FieldError as error:
+            log.warning("%s is left out: %s", row, error)
 
 
 def prop_in(studio: Studio, prop_pk: int) -> FoundProp:
@@ -131,7 +149,13 @@ def backdrop_in(studio: Studio, pk: int) -> tuple[Backdrop, str]:
     row = StoreBackdrop.objects.filter(studio=studio, pk=pk).first()
     if row is None:
         raise NotInStores
-    return Backdrop(row.kind, 0.0, 0.0, row.width_mm, row.height_mm, row.colour), row.name
+    return core_backdrop(row), row.name
+
+
+def core_backdrop(row: StoreBackdrop) -> Backdrop:
+    """The backdrop at no place yet."""
+    plain_line(row.name, "backdrop.name")
+    return backdrop_from_value({"kind": row.kind, "y": 0, "x": 0, "width": row.width_mm, "height": row.height_mm, "colour": row.colour})
 
 
 def bodies_and_lenses(studio: Studio) -> tuple[QuerySet[CameraBody], QuerySet[StoreLens]]:
@@ -153,7 +177,7 @@ def lens_choices(lenses: Iterable[StoreLens]) -> list[tuple[str, str]]:
 def lens_in(studio: Studio, choice: str) -> tuple[Lens, str]:
     """The lens that a value of ``lens_choices`` names, a zoom at its length there. Raises NotInStores, FieldError past the zoom's ends."""
     pk, _, length = choice.partition("@")
-    row = StoreLens.objects.filter(studio=studio, pk=pk).first() if pk.isdigit() else None
+    row = StoreLens.objects.filter(studio=studio, pk=pk).first() if whole_from(pk) is not None else None
     if row is None:
         raise NotInStores
     if row.longest_mm is None or not length:
@@ -181,14 +205,25 @@ def body_in(studio: Studio, pk: int) -> tuple[Sensor, str, Lens | None]:
     if row is None:
         raise NotInStores
     own = row.own_lenses.first()
-    sensor = Sensor(row.sensor_width_mm, row.sensor_height_mm, row.pixels_wide, row.pixels_high)
-    return sensor, row.name, core_lens(own) if own else None
+    return core_sensor(row), row.name, core_lens(own) if own else None
+
+
+def core_sensor(row: CameraBody) -> Sensor:
+    return sensor_from_value(
+        {"width": row.sensor_width_mm, "height": row.sensor_height_mm, "pixels_wide": row.pixels_wide, "pixels_high": row.pixels_high}
+    )
 
 
 def core_lens(row: StoreLens) -> Lens:
-    measured = (
-        MeasuredField(row.measured_distance_mm, row.measured_width_mm) if row.measured_distance_mm and row.measured_width_mm else None
-    )
-    return Lens(
-        row.focal_length_mm, row.max_aperture, row.min_aperture, row.min_focus_mm, row.max_magnification, 0.0, row.pupil_ratio, measured
+    is_measured = row.measured_distance_mm and row.measured_width_mm
+    return lens_from_value(
+        {
+            "focal_length": row.focal_length_mm,
+            "max_aperture": row.max_aperture,
+            "min_aperture": row.min_aperture,
+            "min_focus": row.min_focus_mm,
+            "max_magnification": row.max_magnification,
+            "pupil_ratio": row.pupil_ratio,
+            "measured": {"sensor_distance": row.measured_distance_mm, "width": row.measured_width_mm} if is_measured else None,
+        }
     )

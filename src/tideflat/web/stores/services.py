@@ -152,13 +152,14 @@ def import_records(studio: Studio, kept: Sequence[PropRecord]) -> tuple[int, int
     known = {row.key: row for row in StoreProp.objects.filter(studio=studio, key__in=[r.prop.id for r in kept])}
     taken = set(StoreProp.objects.filter(studio=studio).values_list("key", flat=True))
     new, changed = [], []
+    next_number: dict[str, int] = {}
     for record in kept:
         row = known.pop(record.prop.id, None)
         if row is None:
-            key = record.prop.id
-            number = 2
+            key, stem = record.prop.id, record.prop.id[:52]
             while key in taken:
-                key, number = f"{record.prop.id[:52]}-{number}", number + 1
+                number = next_number.get(stem, 2)
+                key, next_number[stem] = f"{stem}-{number}", number + 1
             taken.add(key)
             row = StoreProp(studio=studio, key=key)
             new.append(row)

@@ -8,6 +8,14 @@ from collections.abc import Mapping
 from tideflat.core.errors import FieldError
 from tideflat.core.units import parse_angle_deg, parse_length_mm
 
+#: The largest whole number that a float tells from its neighbours, and that any database holds.
+MOST_WHOLE = 2**53
+
+
+def whole_from(text: str) -> int | None:
+    """The plain whole number that an address or a list holds; None for anything else, such as raised digits or hundreds of them."""
+    return int(text) if text.isascii() and text.isdigit() and len(text) < 16 else None
+
 
 class Fields:
     """A posted form, read in the person's unit."""
@@ -48,7 +56,7 @@ class Fields:
 
     def whole(self, name: str) -> int:
         value = self.number(name)
-        if value != int(value):
+        if abs(value) > MOST_WHOLE or value != int(value):
             raise FieldError(name, "must be a whole number", self._data.get(name, ""))
         return int(value)
 

@@ -15,7 +15,7 @@ from django.db.models import F
 from django.utils import timezone
 
 from tideflat.core import model
-from tideflat.core.errors import TideflatError
+from tideflat.core.errors import FieldError, TideflatError
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import pack_scene
 from tideflat.web.accounts.models import Studio
@@ -41,6 +41,14 @@ class StaleRevision(TideflatError):
         super().__init__(f"revision: must be the newest; meanwhile: {latest}")
 
 
+class UnreadableScene(TideflatError):
+    """A scene whose document the core does not take: it can be taken away, undone or put away, and harms nothing beside it."""
+
+    def __init__(self, row: Scene, fault: str) -> None:
+        self.row, self.fault = row, fault
+        super().__init__(f"scene {row.pk}: {fault}")
+
+
 def begin_scene(studio: Studio, document: model.Scene, by: User | None, label: str) -> Scene:
     """A new scene whose step 0 is ``document``."""
     with transaction.atomic():
@@ -63,7 +71,7 @@ def change_scene(
         before = core_scene(row)
         edit = make(before, list(row.accepted))
         row.document = pack_scene(edit.scene)
-        row.title = core_scene(row).title  # read back: whatever made it, only a valid document is kept
+        row.title = _read(row.document).title  # read back: whatever made it, only a valid document is kept
         if edit.accepted is not None:
             row.accepted = edit.accepted
         Change.objects.filter(scene=row, number__gt=row.position).delete()
@@ -99,7 +107,7 @@ def _travel(studio: Studio, scene_id: int, revision: int, step: int) -> tuple[Sc
         named = steps[row.position].label if step < 0 else goal.label
         state = json.loads(zlib.decompress(goal.state))
         row.document, row.accepted = state["document"], state["accepted"]
-        row.title = json.loads(row.document)["title"]
+        row.title = _title_in(row.document) or row.title
         row.position += step
         row.revision += 1
         row.save()
@@ -107,13 +115,24 @@ def _travel(studio: Studio, scene_id: int, revision: int, step: int) -> tuple[Sc
 
 
 def core_scene(row: Scene) -> model.Scene:
-    """The row's document as a core value."""
-    return _read(row.document)
+    """The row's document as a core value; raises UnreadableScene, also for one that is too heavy to be worked out."""
+    try:
+        return _read(row.document)
+    except (FieldError, ValueError, RecursionError) as error:
+        fault = str(error) if isinstance(error, FieldError) else "document: must be a scene as this program writes it"
+        raise UnreadableScene(row, fault) from None
 
 
 @lru_cache(maxsize=64)  # the same document is read for every look at it
 def _read(document: str) -> model.Scene:
     return scene_from_value(json.loads(document))  # our own writing: no key stands twice, nothing is nested deep
+
+
+def _title_in(document: str) -> str:
+    try:
+        return str(json.loads(document).get("title", ""))[:120]
+    except (ValueError, AttributeError):
+        return ""
 
 
 def names_around(row: Scene) -> tuple[str | None, str | None]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -13,9 +14,11 @@ from tideflat.core.findings.exchanges import Stores
 from tideflat.core.findings.finding import Finding, Remedy
 from tideflat.core.findings.registry import findings
 from tideflat.core.findings.remedies import remedy_for
+from tideflat.core.formats.reading import text as plain_text
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import scene_value
 from tideflat.core.model import Scene
+from tideflat.web.stores.pictures import SkinBook
 from tideflat.web.ui.fields import Fields
 
 from .history import Edit
@@ -50,10 +53,16 @@ def remedied(scene: Scene, remedy: Remedy) -> Scene:
     return scene_from_value(value)
 
 
-def apply_remedy(scene: Scene, fields: Fields, stores: Stores, skins: Skins) -> Edit:
-    """The remedy of the finding named, found anew; it may take something out of the stores."""
-    picture, finding = find(scene, fields.text("setup", 120), fields.text("key", 2000), skins)
-    remedy = remedy_for(picture, finding, None, stores)
+@lru_cache(maxsize=256)  # pointed at again and again while nothing changes, then applied
+def remedy_of(scene: Scene, setup_name: str, finding: Finding, studio_id: int, stores: Stores) -> Remedy | None:
+    """The remedy of a finding of this scene, with the skins that the studio keeps."""
+    return remedy_for(Picture(scene, scene.setup(setup_name), SkinBook(studio_id)), finding, None, stores)
+
+
+def apply_remedy(scene: Scene, fields: Fields, stores: Stores, studio_id: int) -> Edit:
+    """The remedy of the finding named; it may take something out of the stores."""
+    picture, finding = find(scene, fields.text("setup", 120), fields.text("key", 2000), SkinBook(studio_id))
+    remedy = remedy_of(scene, picture.setup.name, finding, studio_id, stores)
     if remedy is None:
         raise FieldError("remedy", "must exist; nothing small clears this finding", show_got=False)
     selected = dict(remedy.figures).get("placement")
@@ -64,7 +73,7 @@ def accept(scene: Scene, accepted: list[dict[str, Any]], fields: Fields, skins: 
     """Keep a finding on purpose, with the reason."""
     setup_name = fields.text("setup", 120)
     _, finding = find(scene, setup_name, fields.text("key", 2000), skins)
-    entry = {"setup": setup_name, "key": finding_key(finding), "reason": fields.text("reason", 300)}
+    entry = {"setup": setup_name, "key": finding_key(finding), "reason": plain_text(fields.text("reason", 300), "reason", 300)}
     kept = [a for a in accepted if (a["setup"], a["key"]) != (setup_name, entry["key"])]
     return Edit(scene, "meant: " + finding.code.replace(".", ", "), accepted=[*kept, entry])
 

@@ -12,6 +12,7 @@ from django.db.models import Max
 
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import Photograph
+from tideflat.core.formats.reading import name as plain_line
 from tideflat.core.palette.sources import PictureFacts, facts_of
 from tideflat.web.accounts.models import Studio
 from tideflat.web.stores.pictures import REFERENCE_PX, keep_picture, shrunk
@@ -46,10 +47,14 @@ def add_references(studio: Studio, scene_id: int, pictures: Sequence[Prepared], 
     first = 0 if last is None else last + 1
     return [
         Reference.objects.create(
-            scene=row, picture=keep_picture(studio, p.rgb, REFERENCE_PX), note=note[:200], position=first + k, facts=facts_value(p.facts)
+            scene=row, picture=keep_picture(studio, p.rgb, REFERENCE_PX), note=_note(note), position=first + k, facts=facts_value(p.facts)
         )
         for k, p in enumerate(pictures)
     ]
+
+
+def _note(text: str) -> str:
+    return plain_line(text.strip()[:120], "note", empty=True)
 
 
 def facts_value(facts: PictureFacts) -> dict[str, Any]:
@@ -70,13 +75,14 @@ def facts_from(value: dict[str, Any]) -> PictureFacts:
 def change_reference(
     studio: Studio, scene_id: int, reference_id: int, *, note: str | None = None, way: int = 0, drop: bool = False
 ) -> None:
-    """Another note, a place earlier (-1) or later (+1), or away. Raises Reference.DoesNotExist outside the studio."""
+    """Another note, a place earlier (-1) or later (+1), or away. Raises Reference.DoesNotExist outside the studio, FieldError for a note that
+    is no plain line."""
     row = Reference.objects.select_related("scene").get(pk=reference_id, scene_id=scene_id, scene__studio=studio)
     if drop:
         row.delete()
         return
     if note is not None:
-        row.note = note[:200]
+        row.note = _note(note)
         row.save(update_fields=["note"])
     if way:
         order = list(row.scene.references.order_by("position"))

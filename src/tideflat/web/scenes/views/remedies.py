@@ -3,16 +3,12 @@
 from __future__ import annotations
 
 import json
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from tideflat.core.camera.view import view_of
 from tideflat.core.evaluate import Picture
-from tideflat.core.findings.exchanges import Stores
-from tideflat.core.findings.finding import Finding, Remedy
-from tideflat.core.findings.remedies import remedy_for
 from tideflat.core.model import Scene as CoreScene
 from tideflat.web.bridge.sentences import no_remedy_words, remedy_words
 from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
@@ -22,22 +18,17 @@ from tideflat.web.stores.queries import core_stores
 from ..models import Scene
 from ..queries import Glance
 from ..services.history import core_scene
-from ..services.judgement import find, remedied
+from ..services.judgement import find, remedied, remedy_of
 
 
 def remedy_context(row: Scene, glance: Glance, key: str) -> dict[str, Any]:
     """Words and ghost of the remedy for the finding ``key``; raises FieldError when the finding is gone."""
     scene = core_scene(row)
     picture, finding = find(scene, glance.setup or scene.setups[0].name, key, SkinBook(row.studio_id))
-    remedy = _found(scene, picture.setup.name, finding, row.studio_id, core_stores(row.studio))
+    remedy = remedy_of(scene, picture.setup.name, finding, row.studio_id, core_stores(row.studio))
     if remedy is None:
         return {"key": key, "none": no_remedy_words(finding)}
     return {"key": key, "words": remedy_words(picture, remedy, glance.unit), "ghost": json.dumps(_ghost(picture, remedied(scene, remedy)))}
-
-
-@lru_cache(maxsize=256)  # pointed at again and again while nothing changes
-def _found(scene: CoreScene, setup_name: str, finding: Finding, studio_id: int, stores: Stores) -> Remedy | None:
-    return remedy_for(Picture(scene, scene.setup(setup_name), SkinBook(studio_id)), finding, None, stores)
 
 
 def _ghost(before: Picture, scene: CoreScene) -> dict[str, Any]:

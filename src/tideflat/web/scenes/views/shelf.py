@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
 
 from tideflat.core.camera.uses import USES
 from tideflat.core.errors import FieldError
@@ -17,7 +17,7 @@ from tideflat.web.bridge.sentences import error_words
 from tideflat.web.ui.fields import Fields
 
 from .. import starters
-from ..queries import put_away
+from ..queries import on_shelf, put_away
 from ..queries import shelf as shelf_scenes
 from ..services.beginning import begun, with_pictures
 from ..services.history import begin_scene, mark_put_away
@@ -38,6 +38,14 @@ def _shelf(request: StudioRequest, *, fault: str = "", status: int = 200) -> Htt
         {"scenes": scenes, "away": put_away(request.membership.studio), "starters": starters.CHOICES, "uses": USES, "fault": fault},
         status=status,
     )
+
+
+@member_required
+@require_GET
+def shelf_scene(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """One scene of the shelf that was too much to be drawn with the others."""
+    item = on_shelf(find_scene(request, scene_id), request.preference.unit)
+    return render(request, "scenes/fragments/shelf_scene.html", {"item": item})
 
 
 @stylist_required

@@ -56,6 +56,8 @@ def one_reference(request: StudioRequest, scene_id: int, reference_id: int) -> H
         change_reference(request.membership.studio, scene_id, reference_id, note=note, way=way, drop=request.POST.get("way") == "drop")
     except Reference.DoesNotExist:
         raise Http404 from None
+    except FieldError as error:
+        return notice(request, error_words(error))
     return tray_response(request, scene_id)
 
 

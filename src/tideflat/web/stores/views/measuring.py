@@ -79,10 +79,9 @@ def _photograph(request: StudioRequest) -> Photograph:
     if request.POST.get("example"):
         return example_photograph_of(request.POST["example"])
     if request.POST.get("photo"):
-        focal = request.POST.get("focal", "")
-        return kept_photograph(
-            request.membership.studio, request.POST["photo"][:40], float(focal) if focal.replace(".", "", 1).isdigit() else None
-        )
+        fields = Fields(request.POST)
+        focal = fields.number("focal") if fields.has("focal") else None
+        return kept_photograph(request.membership.studio, request.POST["photo"][:40], focal if focal and 5 < focal < 1000 else None)
     return photograph_from(request.FILES.get("photograph"))
 
 
@@ -149,7 +148,7 @@ def keep_measured(request: StudioRequest) -> HttpResponse:
         values: dict[str, Any] = {
             "name": fields.text("name", 120) or "something measured",
             "skin": fields.text("skin", 40),
-            "colours": json.loads(fields.text("colours")),
+            "colours": _json(fields, "colours", 2000),
         }
         if not studio.pictures.filter(key=values["skin"]).exists():
             raise FieldError("photograph", "must be sent again; it was kept for a day only", show_got=False)
@@ -164,7 +163,7 @@ def keep_measured(request: StudioRequest) -> HttpResponse:
         else:
             values |= {
                 "kind": fields.choice("kind", tuple(KINDS)),
-                "outline": json.loads(fields.text("outline", 20_000)),
+                "outline": _json(fields, "outline", 20_000),
                 "height_mm": fields.mm("height_mm"),
                 "sheet": fields.choice("sheet", tuple(SHEETS)),
             }
@@ -174,13 +173,18 @@ def keep_measured(request: StudioRequest) -> HttpResponse:
                 "place": fields.text("place", 120),
             }
             kept = keep_measured_prop(studio, values)
-    except (FieldError, ValueError) as error:
-        messages.error(
-            request, error_words(error) if isinstance(error, FieldError) else "That was not what was measured. Measure it once more."
-        )
-        return redirect("measure")
+    except FieldError as error:
+        return _form(request, error_words(error), 400)
     messages.success(request, f"{kept.name} is in the stores, wearing its photograph.")
     return redirect("prop_page", prop_id=kept.pk) if isinstance(kept, StoreProp) else redirect("kit")
+
+
+def _json(fields: Fields, name: str, most: int) -> Any:
+    """What the page wrote of a measurement; raises FieldError for anything else."""
+    try:
+        return json.loads(fields.text(name, most))
+    except (ValueError, RecursionError):
+        raise FieldError(name, "must be as it was measured; measure it once more", show_got=False) from None
 
 
 @member_required

@@ -24,6 +24,7 @@ from tideflat.core.units import format_length, parse_length_mm
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.bridge.portrait import portrait_field_mm
 from tideflat.web.bridge.sentences import error_words
+from tideflat.web.ui.fields import whole_from
 
 from ..balance import balance_of, going_back, on_surfaces
 from ..catalogue import catalogue_of, tags_in_use
@@ -115,7 +116,7 @@ def _wish(request: StudioRequest) -> tuple[Wish, str]:
 
 
 def _whole(text: str) -> int:
-    return int(text) if text.isdigit() and len(text) < 8 else 0
+    return min(whole_from(text) or 0, 10_000_000)
 
 
 def _shown(row: StoreProp, reason: str, one_scale: bool, unit: str) -> dict[str, Any]:
@@ -168,7 +169,7 @@ def fill(request: StudioRequest) -> HttpResponse:
 @require_POST
 def bulk(request: StudioRequest) -> HttpResponse:
     """The same change on every prop that is ticked."""
-    pks = [int(pk) for pk in request.POST.getlist("prop") if pk.isdigit()]
+    pks = [pk for text in request.POST.getlist("prop") if (pk := whole_from(text)) is not None]
     field = request.POST.get("field", "")
     back = request.POST.get("back", "")
     if not pks:
