@@ -14,6 +14,7 @@ from tideflat.web.accounts.access import StudioRequest, member_required, owner_r
 from tideflat.web.accounts.services import set_usual_leanings
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.bridge.sentences import error_words
+from tideflat.web.stores.picture_turn import TooBusy, picture_turn
 from tideflat.web.stores.pictures import photograph_from
 
 from ..models import Reference
@@ -38,10 +39,11 @@ def send_reference(request: StudioRequest, scene_id: int) -> HttpResponse:
     try:
         if len(uploads) > MOST_REFERENCES:
             raise FieldError("references", f"must be at most {MOST_REFERENCES} in all", show_got=False)
-        pictures = [prepared(photograph_from(upload, "picture")) for upload in uploads]
+        with picture_turn():
+            pictures = [prepared(photograph_from(upload, "picture")) for upload in uploads]
         add_references(request.membership.studio, row.pk, pictures, request.POST.get("note", ""))
     except FieldError as error:
-        return notice(request, error_words(error))
+        return notice(request, error_words(error), 503 if isinstance(error, TooBusy) else 400)
     return tray_response(request, scene_id)
 
 

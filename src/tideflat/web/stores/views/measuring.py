@@ -40,6 +40,7 @@ from ..measured import (
     unmeasured,
 )
 from ..models import StoreProp
+from ..picture_turn import TooBusy, picture_turn
 from ..pictures import photograph_from
 from ..queries import core_stores
 
@@ -55,6 +56,14 @@ def measure_page(request: StudioRequest) -> HttpResponse:
         return _form(request)
     if too_many("measure", str(request.user.pk), PHOTOGRAPHS_A_MINUTE, 60):
         return _form(request, "Too many photographs in a minute. Wait a little, then try again.", 429)
+    try:
+        with picture_turn():
+            return _measure(request)
+    except TooBusy as busy:
+        return _form(request, error_words(busy), 503)
+
+
+def _measure(request: StudioRequest) -> HttpResponse:
     fields = Fields(request.POST, request.preference.unit)
     try:
         photograph = _photograph(request)
