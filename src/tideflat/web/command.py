@@ -135,19 +135,19 @@ def _processes(arguments: list[str], usage: str) -> int:
 def _listen(note: str, processes: int) -> int:
     from django.core.management import call_command
 
-    from tideflat.web.serving.server import Server, listening_socket
+    from tideflat.web.serving.server import Server, listening_sockets
 
     text = os.environ.get("PORT", "8000")
     if not (text.isascii() and text.isdigit() and len(text) < 6 and 0 < int(text) < 65536):
         raise CommandFault(f"PORT must be a number from 1 to 65535 (got {text!r})")
     host = os.environ.get("TIDEFLAT_LISTEN", "127.0.0.1")
-    listener = listening_socket(host, int(text))
+    listeners = listening_sockets(host, int(text), processes)
     call_command("collectstatic", verbosity=0, interactive=False)
     from tideflat.web.wsgi import application
 
     address = f"[{host}]" if ":" in host else host
     lines = [f"Tideflat is at http://{address}:{int(text)}/", note, "Stop it with Ctrl+C; everything is kept."]
-    Server(application, listener, processes, "\n".join(filter(None, lines))).run()
+    Server(application, listeners, "\n".join(filter(None, lines))).run()
     return 0
 
 

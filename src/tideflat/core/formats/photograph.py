@@ -97,7 +97,7 @@ def _on_white(picture: Any) -> Any:
     from PIL import Image
 
     if picture.mode not in ("RGBA", "LA", "PA", "La", "RGBa") and "transparency" not in picture.info:
-        return picture.convert("RGB")
+        return picture if picture.mode == "RGB" else picture.convert("RGB")
     ground = Image.new("RGB", picture.size, "#ffffff")
     for top in range(0, picture.height, _BAND_ROWS):
         band = picture.crop((0, top, picture.width, min(picture.height, top + _BAND_ROWS)))

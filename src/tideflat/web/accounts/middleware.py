@@ -25,7 +25,7 @@ class StudioMiddleware:
 def _membership(request: HttpRequest) -> Membership | None:
     if not request.user.is_authenticated:
         return None
-    mine = list(Membership.objects.filter(person=request.user).select_related("studio").order_by("pk"))
+    mine = list(Membership.objects.filter(person=request.user).select_related("studio", "person__preference").order_by("pk"))
     chosen = request.session.get("studio")
     found = next((m for m in mine if m.studio_id == chosen), mine[0] if mine else None)
     if found is not None:
@@ -36,4 +36,7 @@ def _membership(request: HttpRequest) -> Membership | None:
 def _preference(request: HttpRequest) -> Preference:
     if not request.user.is_authenticated:
         return Preference()
+    membership = request.membership  # type: ignore[attr-defined]
+    if membership:  # it came with the membership, in one question
+        return getattr(membership.person, "preference", None) or Preference(person=request.user)
     return Preference.objects.filter(person=request.user).first() or Preference(person=request.user)

@@ -51,6 +51,11 @@ def scene_in(studio: Studio, scene_id: int) -> Scene:
     return Scene.objects.get(pk=scene_id, studio=studio)
 
 
+def revision_of(studio: Studio, scene_id: int) -> int | None:
+    """The newest revision, without the scene; None outside the studio."""
+    return Scene.objects.filter(pk=scene_id, studio=studio).values_list("revision", flat=True).first()
+
+
 @dataclass(frozen=True)
 class Glance:
     """What a person has before them: which set-up, what is held, which tray is open, and their unit."""
@@ -81,13 +86,16 @@ def picture_of(row: Scene, setup_name: str) -> Picture:
     return Picture(scene, setup, SkinBook(row.studio_id))
 
 
-def stage(row: Scene, glance: Glance, shown: model.Scene | None = None) -> dict[str, Any]:
-    """Everything the bench's stage shows. ``shown``: the scene as the window shows it now, so that only the rest is sent."""
+def stage(
+    row: Scene, glance: Glance, shown: model.Scene | None = None, around: tuple[str | None, str | None] | None = None
+) -> dict[str, Any]:
+    """Everything the bench's stage shows. ``shown``: the scene as the window shows it now, so that only the rest is sent. ``around``: what undo
+    and redo would do, where it is known already."""
     picture = picture_of(row, glance.setup)
     scene = picture.scene
     known = known_to_window(shown, glance, picture)
     setup = picture.setup
-    undo_name, redo_name = names_around(row)
+    undo_name, redo_name = around or names_around(row)
     frame, table = frame_drawing(picture, known=known), table_drawing(picture, known=known)
     crop = chosen_crop(picture, glance.crop)
     box = crop.box if crop else FULL_FRAME

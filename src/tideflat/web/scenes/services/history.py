@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import threading
 import zlib
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
@@ -59,26 +61,36 @@ def begin_scene(studio: Studio, document: model.Scene, by: User | None, label: s
 
 
 def change_scene(
-    studio: Studio, scene_id: int, revision: int, by: User | None, make: Callable[[model.Scene, list[dict[str, Any]]], Edit]
+    studio: Studio,
+    scene_id: int,
+    revision: int,
+    by: User | None,
+    make: Callable[[model.Scene, list[dict[str, Any]]], Edit],
+    found: Scene | None = None,
 ) -> tuple[Scene, Edit, model.Scene]:
     """Apply one act to the newest state; what had been undone beyond it is dropped. Returns the row, the edit, the scene before.
 
-    Raises Scene.DoesNotExist outside the studio, StaleRevision when ``revision`` is not the newest, FieldError when the act
-    or what it would lead to breaks a rule; then nothing is changed.
+    ``found``: the row, where it was read for this request already. Raises Scene.DoesNotExist outside the studio, StaleRevision when ``revision`` is not the newest, FieldError when the act
+    or what it would lead to breaks a rule; then nothing is changed. Everything is worked out before the transaction begins: it only asks
+    whether the revision is still the newest, and writes, so that nobody waits while another's change is computed.
     """
+    row = found if found is not None and found.revision == revision else _newest(studio, scene_id, revision)
+    before = core_scene(row)
+    edit = make(before, list(row.accepted))
+    row.document = pack_scene(edit.scene)
+    row.title = _read(row.document).title  # read back: whatever made it, only a valid document is kept
+    if edit.accepted is not None:
+        row.accepted = edit.accepted
+    row.position += 1
+    row.revision += 1
+    step = Change(scene=row, number=row.position, label=edit.label[:200], state=_packed(row), by=by)
     with transaction.atomic():
-        row = _newest(studio, scene_id, revision)
-        before = core_scene(row)
-        edit = make(before, list(row.accepted))
-        row.document = pack_scene(edit.scene)
-        row.title = _read(row.document).title  # read back: whatever made it, only a valid document is kept
-        if edit.accepted is not None:
-            row.accepted = edit.accepted
-        Change.objects.filter(scene=row, number__gt=row.position).delete()
-        row.position += 1
-        row.revision += 1
-        row.save()
-        Change.objects.create(scene=row, number=row.position, label=edit.label[:200], state=_packed(row), by=by)
+        if Scene.objects.filter(pk=row.pk, studio=studio).values_list("revision", flat=True).first() != revision:
+            _newest(studio, scene_id, revision)
+        Change.objects.filter(scene=row, number__gte=row.position).delete()
+        row.save(update_fields=["document", "title", "accepted", "position", "revision", "changed_at"])
+        step.save(force_insert=True)
+    _remember(row.pk, row.revision, _read(row.document))
     return row, edit, before
 
 
@@ -117,13 +129,36 @@ def _travel(studio: Studio, scene_id: int, revision: int, step: int) -> tuple[Sc
 def core_scene(row: Scene) -> model.Scene:
     """The row's document as a core value; raises UnreadableScene, also for one that is too heavy to be worked out."""
     try:
-        return _read(row.document)
+        scene = _read(row.document)
+        _remember(row.pk, row.revision, scene)
+        return scene
     except (FieldError, ValueError, RecursionError) as error:
         fault = str(error) if isinstance(error, FieldError) else "document: must be a scene as this program writes it"
         raise UnreadableScene(row, fault) from None
 
 
-@lru_cache(maxsize=64)  # the same document is read for every look at it
+#: Scenes as they were at revisions that this process has read lately, so that a window that saw one need not be sent what it has.
+_recent: OrderedDict[tuple[int, int], model.Scene] = OrderedDict()
+_recent_lock = threading.Lock()
+_MOST_RECENT = 400
+
+
+def _remember(scene_id: int, revision: int, scene: model.Scene) -> None:
+    with _recent_lock:
+        _recent[scene_id, revision] = scene
+        _recent.move_to_end((scene_id, revision))
+        while len(_recent) > _MOST_RECENT:
+            _recent.popitem(last=False)
+
+
+def scene_at(scene_id: int, revision: int) -> model.Scene | None:
+    """The scene as it was at a revision, when this process has read it lately. A revision never comes again with another scene: a restore,
+    which alone could bring it back, needs the server to be stopped."""
+    with _recent_lock:
+        return _recent.get((scene_id, revision))
+
+
+@lru_cache(maxsize=256)  # the same document is read for every look at it
 def _read(document: str) -> model.Scene:
     return scene_from_value(json.loads(document))  # our own writing: no key stands twice, nothing is nested deep
 

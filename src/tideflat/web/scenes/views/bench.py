@@ -9,14 +9,18 @@ from django.views.decorators.http import require_GET, require_safe
 
 from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, member_required
+from tideflat.web.ui.fields import whole_from
 
-from ..queries import export_bytes, picture_of, stage, tray
+from ..queries import export_bytes, picture_of, revision_of, stage, tray
+from ..services.history import scene_at
+from ..turns import in_turn
 from .parts import beside_tray, find_scene, glance_of, stage_response
 from .remedies import remedy_context
 
 
 @member_required
 @require_safe
+@in_turn
 def bench(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The page; ``show=frame`` or ``show=table`` begins with that view alone."""
     row = find_scene(request, scene_id)
@@ -30,11 +34,20 @@ def bench(request: StudioRequest, scene_id: int) -> HttpResponse:
 @member_required
 @require_GET
 def stage_view(request: StudioRequest, scene_id: int) -> HttpResponse:
-    """The stage anew; 204 when the window already has ``revision``."""
-    row = find_scene(request, scene_id)
-    if request.GET.get("if_newer_than") == str(row.revision):
+    """The stage anew; 204 when the window already has the newest revision, which is asked for by itself: many windows ask, few hear of a change."""
+    asked = request.GET.get("if_newer_than")
+    if asked and asked == str(revision_of(request.membership.studio, scene_id)):
         return HttpResponse(status=204)
-    return stage_response(request, row, glance_of(request))
+    return _newest_stage(request, scene_id)
+
+
+@in_turn
+def _newest_stage(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """Only what changed, for a window that says which revision it shows and asked by itself; else everything."""
+    shown = whole_from(request.GET.get("if_newer_than", ""))
+    return stage_response(
+        request, find_scene(request, scene_id), glance_of(request), scene_at(scene_id, shown) if shown is not None else None
+    )
 
 
 @member_required
@@ -44,6 +57,7 @@ def tray_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     return tray_response(request, scene_id)
 
 
+@in_turn
 def tray_response(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The tray that is open, as it is now."""
     row = find_scene(request, scene_id)
@@ -63,6 +77,7 @@ def tray_response(request: StudioRequest, scene_id: int) -> HttpResponse:
 
 @member_required
 @require_GET
+@in_turn
 def remedy_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The remedy of one finding, with its ghost, or why there is none."""
     row = find_scene(request, scene_id)

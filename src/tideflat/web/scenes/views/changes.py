@@ -24,6 +24,7 @@ from ..queries import Glance
 from ..services import brief, brief_fields, frame, judgement, palette, placements
 from ..services.history import Edit, StaleRevision, change_scene, core_scene, redo, undo
 from ..services.references import facts_from
+from ..turns import in_turn
 from .parts import find_scene, glance_of, is_over_limit, notice, stage_response
 
 Act = Callable[[model.Scene, Fields], Edit]
@@ -123,6 +124,7 @@ VERBS: tuple[str, ...] = (*ACTS, *JUDGEMENTS, *FROM_STORES, *BESIDE)
 
 @stylist_required
 @require_POST
+@in_turn
 def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     """Do one act and answer with the stage as it is then."""
     found = find_scene(request, scene_id)
@@ -144,14 +146,14 @@ def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
                 return replace(edit, accepted=judgement.follow_setup(accepted, glance.setup, fields.text("name", 120)))
             return edit
 
-        row, edit, before = change_scene(studio, scene_id, fields.whole("revision"), request.user, make)
+        row, edit, before = change_scene(studio, scene_id, fields.whole("revision"), request.user, make, found)
     except NotInStores:
         raise Http404 from None
     except StaleRevision as stale:
         return _stale(request, scene_id, stale)
     except FieldError as error:
         return notice(request, error_words(error))
-    return stage_response(request, row, _after(glance, edit, verb, fields), before)
+    return stage_response(request, row, _after(glance, edit, verb, fields), before, around=(edit.label[:200], None))
 
 
 def _after(glance: Glance, edit: Edit, verb: str, fields: Fields) -> Glance:
@@ -187,6 +189,7 @@ def redo_view(request: StudioRequest, scene_id: int) -> HttpResponse:
     return _travel(request, scene_id, redo)
 
 
+@in_turn
 def _travel(request: StudioRequest, scene_id: int, go: Callable[[Studio, int, int], tuple[Scene, str]]) -> HttpResponse:
     find_scene(request, scene_id)
     try:

@@ -67,9 +67,17 @@ def beside_tray(request: StudioRequest, row: Scene, picture: Picture, glance: Gl
 
 
 def stage_response(
-    request: StudioRequest, row: Scene, glance: Glance, shown: model.Scene | None = None, *, status: int = 200, **extra: Any
+    request: StudioRequest,
+    row: Scene,
+    glance: Glance,
+    shown: model.Scene | None = None,
+    *,
+    status: int = 200,
+    around: tuple[str | None, str | None] | None = None,
+    **extra: Any,
 ) -> HttpResponse:
-    drawn = stage(row, glance, shown)
+    """``shown``, ``around``: as for ``queries.stage``."""
+    drawn = stage(row, glance, shown, around)
     context = {**drawn, **beside_tray(request, row, drawn["picture"], glance), **extra}
     return render(request, "scenes/fragments/stage.html", context, status=status)
 

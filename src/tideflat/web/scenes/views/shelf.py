@@ -21,6 +21,7 @@ from ..queries import on_shelf, put_away
 from ..queries import shelf as shelf_scenes
 from ..services.beginning import begun, with_pictures
 from ..services.history import begin_scene, mark_put_away
+from ..turns import in_turn
 from .parts import find_scene
 
 
@@ -42,6 +43,7 @@ def _shelf(request: StudioRequest, *, fault: str = "", status: int = 200) -> Htt
 
 @member_required
 @require_GET
+@in_turn
 def shelf_scene(request: StudioRequest, scene_id: int) -> HttpResponse:
     """One scene of the shelf that was too much to be drawn with the others."""
     item = on_shelf(find_scene(request, scene_id), request.preference.unit)

@@ -16,11 +16,13 @@ from tideflat.web.ui.fields import Fields
 
 from ..services import brief
 from ..services.history import StaleRevision, change_scene
+from ..turns import in_turn
 from ..what_if import tried_surfaces
 from .parts import find_scene
 
 
 @member_required
+@in_turn
 def what_if(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The scene on six surfaces side by side; POST takes one of them."""
     row = find_scene(request, scene_id)
