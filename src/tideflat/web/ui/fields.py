@@ -8,6 +8,8 @@ from collections.abc import Mapping
 from tideflat.core.errors import FieldError
 from tideflat.core.units import parse_angle_deg, parse_length_mm
 
+#: No length in mm and no other number that is typed is larger, either way.
+MOST_NUMBER = 1e6
 #: The largest whole number that a float tells from its neighbours, and that any database holds.
 MOST_WHOLE = 2**53
 
@@ -35,7 +37,7 @@ class Fields:
 
     def length(self, name: str) -> float:
         """mm; a bare number is in the person's unit."""
-        return self._named(name, lambda text: parse_length_mm(text, self.unit))
+        return self._bounded(name, self._named(name, lambda text: parse_length_mm(text, self.unit)))
 
     def mm(self, name: str) -> float:
         """mm, as scripts send it, whatever the person's unit."""
@@ -45,6 +47,14 @@ class Fields:
         return self._named(name, parse_angle_deg)
 
     def number(self, name: str) -> float:
+        return self._bounded(name, self._number(name))
+
+    def _bounded(self, name: str, value: float) -> float:
+        if abs(value) > MOST_NUMBER:
+            raise FieldError(name, f"must be within {MOST_NUMBER:g}", self._data.get(name, ""))
+        return value
+
+    def _number(self, name: str) -> float:
         text = self._data.get(name, "").strip().lower().removeprefix("f/").replace(",", ".").removesuffix("%")
         try:
             value = float(text)
@@ -55,7 +65,7 @@ class Fields:
         return value
 
     def whole(self, name: str) -> int:
-        value = self.number(name)
+        value = self._number(name)
         if abs(value) > MOST_WHOLE or value != int(value):
             raise FieldError(name, "must be a whole number", self._data.get(name, ""))
         return int(value)
