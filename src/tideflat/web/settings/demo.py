@@ -9,8 +9,12 @@ from .base import SECRET_KEY, VAR
 
 if not SECRET_KEY:
     _kept = VAR / "secret-key"
-    if not _kept.exists():
-        VAR.mkdir(parents=True, exist_ok=True)
-        _kept.write_text(secrets.token_urlsafe(50))
-        _kept.chmod(0o600)
-    SECRET_KEY = _kept.read_text()
+    try:
+        if not _kept.exists():
+            VAR.mkdir(parents=True, exist_ok=True)
+            _kept.touch(0o600)
+            _kept.write_text(secrets.token_urlsafe(50))
+        SECRET_KEY = _kept.read_text()
+    except OSError:  # a folder that may only be read, or a full disk: enough for a backup or a check; nothing can be served from it
+        SECRET_KEY = ""
+    SECRET_KEY = SECRET_KEY or secrets.token_urlsafe(50)

@@ -102,11 +102,11 @@ def fault_words(error: Exception, doing: str = "") -> str:
     """What an operating system or SQLite error means here, with its cure."""
     from tideflat.web.serving.bad_times import kind_of
 
-    path = database_path()
+    named = getattr(error, "filename", None)
+    path = Path(named) if isinstance(named, str | os.PathLike) else database_path()
     kind = kind_of(error)
     if isinstance(error, OSError):
         kind = {28: "full", 122: "full", 30: "read-only", 13: "read-only", 1: "read-only"}.get(error.errno or 0, kind)
-        path = Path(error.filename) if isinstance(error.filename, str | os.PathLike) else path
     prefix = f"{doing}: " if doing else ""
     match kind:
         case "full":
