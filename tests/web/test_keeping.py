@@ -133,6 +133,130 @@ def test_kill_dash_nine_during_a_hundred_changes_loses_nothing_answered_and_a_ba
         again.kill()
 
 
+@pytest.fixture(scope="module")
+def begun(tmp_path_factory) -> Path:
+    """A studio's folder with its database, served by nobody."""
+    var = tmp_path_factory.mktemp("begun")
+    made = subprocess.run(
+        [sys.executable, "-m", "tideflat.cli", "begin"], capture_output=True, text=True, timeout=60,
+        env={**environment(var, 1), "TIDEFLAT_STUDIO": "Quay", "TIDEFLAT_NAME": "mara", "TIDEFLAT_PASSWORD": "kelp-and-lantern-9"},
+    )  # fmt: skip
+    assert made.returncode == 0, made.stderr
+    return var
+
+
+def twin(begun: Path, to: Path) -> Path:
+    to.mkdir()
+    with closing(sqlite3.connect(begun / "tideflat.sqlite3")) as live, closing(sqlite3.connect(to / "tideflat.sqlite3")) as copy:
+        live.backup(copy)
+    return to / "tideflat.sqlite3"
+
+
+def named(database: Path, name: str) -> None:
+    with closing(sqlite3.connect(database)) as found:
+        found.execute("UPDATE accounts_studio SET name = ?", (name,))
+        found.commit()
+
+
+def name_in(database: Path) -> str:
+    with closing(sqlite3.connect(database)) as found:
+        return str(found.execute("SELECT name FROM accounts_studio").fetchone()[0])
+
+
+def test_a_restore_under_an_idle_server_is_refused_and_keeps_every_answered_change(begun, tmp_path):
+    """In WAL an idle server holds no lock of SQLite's; BEGIN EXCLUSIVE goes through, and what is answered next would be lost."""
+    var = tmp_path / "var"
+    database, backup = twin(begun, var), twin(begun, tmp_path / "backup")
+    named(backup, "As it was backed up")
+    held = subprocess.Popen([sys.executable, "-m", "tideflat.cli", "serve"], env=environment(var, free_port()), stdout=subprocess.PIPE, text=True)
+    try:
+        assert held.stdout is not None and "Tideflat is at" in held.stdout.readline()
+        with closing(sqlite3.connect(database, isolation_level=None)) as proof:
+            proof.execute("BEGIN EXCLUSIVE")
+            proof.execute("ROLLBACK")
+        refused = tideflat(var, "restore", str(backup))
+        assert refused.returncode == 2 and "in use; stop the server first" in refused.stderr
+        assert name_in(database) == "Quay" and not list(var.glob("*before-restore*")) and not list(var.glob("*.part*"))
+    finally:
+        held.kill()
+        held.wait()
+        held.stdout.close()
+    assert tideflat(var, "restore", str(backup)).returncode == 0 and name_in(database) == "As it was backed up"
+    (kept,) = var.glob("*before-restore*.sqlite3")
+    assert name_in(kept) == "Quay"
+
+
+def test_too_little_disk_leaves_everything_as_it_was(begun, tmp_path, monkeypatch):
+    """The room is asked for before, and when it runs out all the same (a file may not grow past a limit) nothing has been moved yet."""
+    var = tmp_path / "var"
+    database, backup = twin(begun, var), twin(begun, tmp_path / "backup")
+    with closing(sqlite3.connect(backup)) as large:
+        large.execute("CREATE TABLE ballast AS SELECT zeroblob(3000000) AS x")
+        large.commit()
+    before = database.read_bytes()
+    limited = f"import resource, sys; resource.setrlimit(resource.RLIMIT_FSIZE, ({len(before) + 200_000},) * 2); import signal; signal.signal(signal.SIGXFSZ, signal.SIG_IGN)"
+    script = f"{limited}; from tideflat.cli import main; sys.exit(main(['restore', {str(backup)!r}]))"
+    run = subprocess.run([sys.executable, "-c", script], env=environment(var, 1), capture_output=True, text=True, timeout=60)
+    assert run.returncode == 2 and run.stderr.startswith("Nothing restored:") and "Traceback" not in run.stderr, run.stderr
+    assert database.read_bytes() == before and [p.name for p in var.iterdir() if "before" in p.name or "part" in p.name] == []
+
+    script = "import shutil, sys; from collections import namedtuple; U = namedtuple('U', 'total used free'); shutil.disk_usage = lambda p: U(1, 1, 1000)"
+    script += f"; from tideflat.cli import main; sys.exit(main(['restore', {str(backup)!r}]))"
+    run = subprocess.run([sys.executable, "-c", script], env=environment(var, 1), capture_output=True, text=True, timeout=60)
+    assert run.returncode == 2 and "too little room" in run.stderr and "everything is as it was" in run.stderr
+    assert database.read_bytes() == before
+
+
+def test_only_a_backup_of_this_or_an_older_version_is_restored_and_an_older_one_is_brought_up_to_date(begun, tmp_path):
+    var = tmp_path / "var"
+    database, backup = twin(begun, var), twin(begun, tmp_path / "backup")
+    with closing(sqlite3.connect(backup)) as newer:
+        newer.execute("INSERT INTO django_migrations (app, name, applied) VALUES ('stores', '0999_from_the_future', '2030-01-01')")
+        newer.commit()
+    refused = tideflat(var, "restore", str(backup))
+    assert refused.returncode == 2 and "newer Tideflat" in refused.stderr and name_in(database) == "Quay"
+    with closing(sqlite3.connect(backup)) as older:
+        older.execute("DELETE FROM django_migrations WHERE name LIKE '0999%'")
+        for table in ("accounts_count", "accounts_former", "accounts_invitation"):
+            older.execute(f"DROP TABLE {table}")
+        older.execute("DELETE FROM django_migrations WHERE app = 'accounts' AND name LIKE '0003%'")
+        older.execute("UPDATE accounts_studio SET name = 'An older one'")
+        older.commit()
+    told = tideflat(var, "check", str(backup))
+    assert told.returncode == 0 and "of an older version; 1 steps" in told.stdout
+    assert tideflat(var, "restore", str(backup)).returncode == 0
+    assert name_in(database) == "An older one"
+    told = tideflat(var, "check")
+    assert told.returncode == 0 and "up to date" in told.stdout and "1 people" in told.stdout, told.stdout
+
+
+def test_a_failed_backup_leaves_nothing_and_harms_no_good_one(begun, tmp_path):
+    var = tmp_path / "var"
+    twin(begun, var)
+    good = tmp_path / "good.sqlite3"
+    assert tideflat(var, "backup", str(good)).returncode == 0
+    before = good.read_bytes()
+    limited = "import resource, sys, signal; signal.signal(signal.SIGXFSZ, signal.SIG_IGN); resource.setrlimit(resource.RLIMIT_FSIZE, (50_000, 50_000))"
+    script = f"{limited}; from tideflat.cli import main; sys.exit(main(['backup', {str(good)!r}]))"
+    run = subprocess.run([sys.executable, "-c", script], env=environment(var, 1), capture_output=True, text=True, timeout=60)
+    assert run.returncode == 2 and run.stderr.startswith("Backup not written:") and len(run.stderr.strip().splitlines()) == 1, run.stderr
+    assert good.read_bytes() == before and list(tmp_path.glob("*.part*")) == []
+    for target in (tmp_path, var / "tideflat.sqlite3", tmp_path / "nowhere" / "b.sqlite3"):
+        refused = tideflat(var, "backup", str(target))
+        assert refused.returncode == 2 and len(refused.stderr.strip().splitlines()) == 1, refused.stderr
+
+
+def test_a_restore_keeps_a_damaged_database_that_was_there(begun, tmp_path):
+    var = tmp_path / "var"
+    database, backup = twin(begun, var), twin(begun, tmp_path / "backup")
+    database.write_bytes(b"!" * 5000)
+    (var / "tideflat.sqlite3-wal").write_bytes(b"?" * 100)
+    done = tideflat(var, "restore", str(backup))
+    assert done.returncode == 0, done.stderr
+    (kept,) = var.glob("*before-restore*.sqlite3")
+    assert kept.read_bytes() == b"!" * 5000 and name_in(database) == "Quay"
+
+
 def test_a_restore_of_something_else_changes_nothing(tmp_path):
     var = tmp_path / "var"
     server = Server(var)
