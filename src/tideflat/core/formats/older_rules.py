@@ -62,6 +62,7 @@ def mended_shape(shape: dict[str, Any]) -> dict[str, Any]:
         for key, value in shape.items()
     }
     if found.get("kind") == "bottle" and found["neck_height"] >= found["height"]:
+        found["height"] = max(found["height"], 2 * LEAST_SIZE_MM)
         found["neck_height"] = found["height"] / 2
     if found.get("kind") == "bottle":
         found["neck_diameter"] = min(found["neck_diameter"], found["diameter"])

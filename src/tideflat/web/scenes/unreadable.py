@@ -8,6 +8,8 @@ from collections.abc import Callable
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
+from tideflat.core.errors import FieldError
+from tideflat.web.bridge.sentences import error_words
 from tideflat.web.ui.errors import told
 
 from .services.history import UnreadableScene, names_around
@@ -25,6 +27,9 @@ class UnreadableSceneMiddleware:
         return self.get_response(request)
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
+        if isinstance(exception, FieldError):  # a row of the stores that the core does not take
+            log.warning("%s: %s", request.path, exception)
+            return told(request, "Cannot be shown", f"Something kept here cannot be read. {error_words(exception)}", 422)
         if not isinstance(exception, UnreadableScene):
             return None
         log.warning("%s", exception)

@@ -13,7 +13,7 @@ from tideflat.core.palette.seen import colour_distance
 from tideflat.core.weight import MOST_SHOWN, weigh
 from tideflat.web.bridge.drawing import frame_drawing
 from tideflat.web.stores.models import StoreSurface
-from tideflat.web.stores.queries import core_surface
+from tideflat.web.stores.queries import core_surface, readable
 
 from .models import Scene
 from .queries import picture_of
@@ -37,7 +37,8 @@ class Tried:
 def tried_surfaces(row: Scene, setup_name: str) -> list[Tried]:
     """The surface it has and the most promising others, SHOWN in all (fewer of a heavy scene), the best first."""
     before = picture_of(row, setup_name)
-    chosen = _chosen(before, [(s.pk, core_surface(s)) for s in StoreSurface.objects.filter(studio=row.studio)])
+    owned = list(readable(lambda s: (s.pk, core_surface(s)), StoreSurface.objects.filter(studio=row.studio)))
+    chosen = _chosen(before, owned)
     judged = [(pk, surface, try_surface(before, surface)) for pk, surface in chosen]
     judged.sort(key=lambda entry: -entry[2].points)
     return [_shown(pk, surface, surface is before.scene.surface, tried, k) for k, (pk, surface, tried) in enumerate(judged)]

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tideflat.core.camera.optics import closest_magnification
-from tideflat.core.errors import OpticsError
+from tideflat.core.errors import FieldError
 from tideflat.core.model import Sensor
 from tideflat.core.palette.seen import lightness
 
 from .models import CameraBody, StoreLens, StoreSupport, StoreSurface
-from .queries import core_lens, core_surface
+from .queries import core_lens, core_surface, readable
 
 #: The example all lenses are compared on: a set of this size, mm, seen from straight above, on a table of this height.
 SET_MM, TABLE_MM = (600.0, 400.0), 740.0
@@ -41,7 +41,7 @@ def closest(lens: StoreLens) -> float | None:
     """The smallest width, mm, that fills 36 mm of sensor at the lens's nearest; None when it is not known."""
     try:
         m = closest_magnification(core_lens(lens), Sensor(36, 24, 6000, 4000))
-    except OpticsError:
+    except FieldError:
         return None
     return 36 / m if m else None
 
@@ -50,7 +50,7 @@ def surface_gaps(surfaces: Sequence[StoreSurface]) -> str:
     """What lightness the surfaces lack, in a sentence; empty when they have all."""
     if not surfaces:
         return ""
-    light = [lightness(core_surface(row).colours) for row in surfaces]
+    light = [lightness(surface.colours) for surface in readable(core_surface, surfaces)]
     missing = [
         w
         for w, low, high in (("a dark one", 0, 35), ("a middle one", 35, 65), ("a pale one", 65, 101))

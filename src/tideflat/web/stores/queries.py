@@ -81,16 +81,16 @@ def record_of(row: StoreProp) -> PropRecord:
 def core_stores(studio: Studio) -> Stores:
     """Props and surfaces as core values, for remedies; kept until the stores change."""
     revision = StoresState.objects.filter(studio=studio).values_list("revision", flat=True).first() or 0
-    surfaces = tuple(_readable(core_surface, StoreSurface.objects.filter(studio=studio)))
+    surfaces = tuple(readable(core_surface, StoreSurface.objects.filter(studio=studio)))
     return Stores(_core_props(studio.pk, revision), surfaces)
 
 
 @lru_cache(maxsize=8)
 def _core_props(studio_id: int, revision: int) -> tuple[Prop, ...]:
-    return tuple(_readable(core_prop, StoreProp.objects.filter(studio_id=studio_id)[:MOST_FOR_REMEDIES]))
+    return tuple(readable(core_prop, StoreProp.objects.filter(studio_id=studio_id)[:MOST_FOR_REMEDIES]))
 
 
-def _readable(read: Callable[[Row], Value], rows: Iterable[Row]) -> Iterator[Value]:
+def readable(read: Callable[[Row], Value], rows: Iterable[Row]) -> Iterator[Value]:
     """The rows as core values; one that the core does not take is left out and noted, and takes nothing else down."""
     for row in rows:
         try:

@@ -37,6 +37,8 @@ from ..services import BULK, change_many, fill_with_starters, keep_prop, remove_
 PAGE = 60
 #: Width of a picture that fills its own frame, pixels; and the scale of those drawn to one scale, pixels for a millimetre.
 _OWN_PX, _ONE_SCALE, _WIDEST_PX = 150, 0.42, 440
+#: Where there is no picture.
+_NO_FIELD_MM = 100.0
 #: What is thinner than this is told by two measures.
 THINNEST_MM = 2.0
 #: A scale bar is one of these, mm.
@@ -139,7 +141,10 @@ def _shown(row: StoreProp, reason: str, one_scale: bool, unit: str) -> dict[str,
 @lru_cache(maxsize=16384)
 def _field_mm(shape: str) -> float:
     """How wide the portrait of a thing of this shape (JSON) is, mm."""
-    return portrait_field_mm(shape_from_value(json.loads(shape)))
+    try:
+        return portrait_field_mm(shape_from_value(json.loads(shape)))
+    except FieldError:  # a row that the core does not take is still listed, to be mended or removed
+        return _NO_FIELD_MM
 
 
 def _size_words(row: StoreProp, unit: str) -> str:
