@@ -139,7 +139,7 @@ class Proxy:
                 self.wfile.write(content)
                 connection.close()
 
-            do_GET = do_POST = pass_on  # noqa: N815
+            do_GET = do_POST = pass_on
 
             def log_message(self, *_: Any) -> None:
                 return

@@ -37,7 +37,7 @@ def full_disk(transactional_db):
                 for _ in range(10_000):
                     cursor.execute("INSERT INTO filler VALUES (zeroblob(3000))")
             with pytest.raises(OperationalError):  # and what room is left in the pages of sessions
-                for k in range(10_000):
+                for _ in range(10_000):
                     cursor.execute("INSERT INTO django_session VALUES (%s, %s, '2030-01-01')", [f"{uuid.uuid4().hex}", "x" * 200])
 
     yield fill

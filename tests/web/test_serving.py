@@ -59,6 +59,7 @@ def test_preferences_change_units_and_ground_everywhere(ada, row):
     assert Preference.objects.get().unit == "in"
 
 
+@pytest.mark.django_db
 def test_tries_are_counted_by_who_and_what_for():
     assert [too_many("x", "a", 2, 60) for _ in range(3)] == [False, False, True]
     assert not too_many("x", "b", 2, 60) and not too_many("y", "a", 2, 60)

@@ -70,12 +70,149 @@ def test_what_is_no_picture_or_a_trap_is_refused_in_words_and_leaves_nothing(ada
     assert StorePicture.objects.count() == before and not Reference.objects.exists()
 
 
-def test_a_forty_megapixel_picture_is_made_small_and_one_past_the_limit_is_refused(ada, row, studio):
-    assert refer(ada, row, encoded(plain((8000, 5000)), "JPEG", quality=30)).status_code == 200
+@pytest.mark.parametrize(
+    ("size", "kind", "more", "is_taken"),
+    [
+        ((8000, 5000), "PNG", {}, True),
+        ((8001, 5000), "PNG", {}, False),
+        ((8001, 5000), "WEBP", {"quality": 10, "method": 0}, False),
+        ((9000, 8000), "JPEG", {"quality": 10}, True),  # made smaller while it is unpacked
+        ((8001, 5000), "JPEG", {"quality": 10, "progressive": True}, False),  # held whole while it is unpacked
+        ((13_000, 12_000), "JPEG", {"quality": 5}, False),
+    ],
+)
+def test_pixels_are_counted_before_they_are_unpacked_and_reduced_where_the_kind_allows(ada, row, size, kind, more, is_taken):
+    answer = refer(ada, row, encoded(plain(size), kind, **more))
+    if not is_taken:
+        assert answer.status_code == 400 and b"megapixels; save it at half its width and height" in answer.content and not Reference.objects.exists()
+        return
+    assert answer.status_code == 200
     kept = Reference.objects.get().picture
     assert max(kept.width_px, kept.height_px) == 900 and len(kept.data) < 100_000
-    too_many = encoded(plain((9000, 8000)), "JPEG", quality=10)
-    assert refer(ada, row, too_many).status_code == 400 and Reference.objects.count() == 1
+
+
+def test_a_phones_heic_is_read_upright_and_noted_for_its_lens():
+    import pillow_heif
+
+    picture = plain((640, 480))
+    picture.paste((20, 40, 200), (0, 0, 320, 480))  # blue on the left
+    exif = Image.Exif()
+    exif.get_ifd(0x8769)[0xA405] = 26
+    kept = io.BytesIO()
+    pillow_heif.from_pillow(picture).save(kept, quality=80, exif=exif.tobytes())
+    found = read_photograph(kept.getvalue())
+    assert found.rgb.shape == (480, 640, 3) and found.focal_35mm == 26
+    assert found.rgb[240, 100, 2] > 150 > found.rgb[240, 500, 2]
+
+
+@pytest.mark.parametrize("orientation", range(1, 9))
+def test_every_way_a_camera_is_held_comes_out_upright(orientation):
+    """Against Pillow's own turning."""
+    from PIL import ImageOps
+
+    noisy = Image.fromarray(np.random.default_rng(4).integers(0, 255, (60, 80, 3), np.uint8))
+    exif = Image.Exif()
+    exif[0x0112] = orientation
+    data = encoded(noisy, "PNG", exif=exif)
+    assert (read_photograph(data).rgb == np.asarray(ImageOps.exif_transpose(Image.open(io.BytesIO(data))).convert("RGB"))).all()
+
+
+@pytest.mark.parametrize("mode", ["RGBA", "LA", "P", "1", "L", "I;16", "CMYK"])
+def test_what_shows_through_is_laid_on_white_band_by_band(mode):
+    """Against Pillow's own compositing of the whole."""
+    picture = Image.fromarray(np.random.default_rng(5).integers(0, 255, (700, 40, 4), np.uint8), "RGBA")
+    if mode == "I;16":
+        picture = Image.fromarray(np.full((700, 40), 200, np.uint16))
+    elif mode != "RGBA":
+        picture = picture.convert(mode if mode != "P" else "RGB").convert(mode)
+    more = {"transparency": 3} if mode == "P" else {}
+    data = encoded(picture, "TIFF" if mode == "CMYK" else "PNG", **more) if mode != "CMYK" else encoded(picture, "JPEG", quality=95)
+    opened = Image.open(io.BytesIO(data))
+    if opened.mode in ("RGBA", "LA") or "transparency" in opened.info:
+        expected = Image.new("RGBA", opened.size, "#ffffff")
+        expected.alpha_composite(opened.convert("RGBA"))
+        wanted = np.asarray(expected.convert("RGB"), int)
+    else:
+        wanted = np.asarray(opened.convert("RGB"), int)
+    assert np.abs(read_photograph(data).rgb.astype(int) - wanted).max() <= 1
+
+
+def test_pictures_wait_for_their_turn_and_too_many_are_asked_to_come_again(ada, row, monkeypatch):
+    import threading
+    import time
+
+    from tideflat.web.stores import picture_turn
+
+    running, most = [], []
+
+    def work(k: int) -> None:
+        try:
+            with picture_turn.picture_turn():
+                running.append(k)
+                most.append(len(running))
+                time.sleep(0.02)
+                running.remove(k)
+        except picture_turn.TooBusy:
+            refused.append(k)
+
+    refused: list[int] = []
+    hands = [threading.Thread(target=work, args=(k,)) for k in range(picture_turn.MOST_WAITING + 6)]
+    for hand in hands:
+        hand.start()
+    for hand in hands:
+        hand.join()
+    assert max(most) == 1 and len(most) + len(refused) == len(hands) and len(most) >= picture_turn.MOST_WAITING
+    monkeypatch.setattr(picture_turn, "_waiting", threading.BoundedSemaphore(1))
+    with picture_turn._waiting:
+        for answer in (refer(ada, row, encoded(plain())), measure(ada, encoded(plain()))):
+            assert answer.status_code == 503 and b"many pictures came at once" in answer.content
+    assert refer(ada, row, encoded(plain())).status_code == 200
+
+
+def resident_kb(pid: int) -> int:
+    with open(f"/proc/{pid}/status") as status:
+        return int(next(line for line in status if line.startswith("VmRSS")).split()[1])
+
+
+def test_eight_large_pictures_at_once_stay_under_a_gigabyte_and_others_are_answered(tmp_path):
+    import threading
+    import time
+
+    from tests.support.client import Browser
+    from tests.support.serving import Serving
+
+    data = encoded(Image.new("RGBA", (8000, 5000), (200, 120, 40, 90)), "PNG")
+    server = Serving(tmp_path, "demo", "--processes", "2")
+    try:
+        boundary = "tideflat"
+        part = f'--{boundary}\r\nContent-Disposition: form-data; name="picture"; filename="p.png"\r\nContent-Type: image/png\r\n\r\n'.encode()
+        body = part + data + f"\r\n--{boundary}--\r\n".encode()
+        statuses: list[int] = []
+        browsers = [Browser(server.port) for _ in range(9)]
+
+        def send(browser: Browser) -> None:
+            headers = {"Cookie": "; ".join(f"{k}={v}" for k, v in browser.cookies.items()), "X-CSRFToken": browser.cookies["csrftoken"]}
+            headers["Content-Type"] = f"multipart/form-data; boundary={boundary}"
+            browser.connection.request("POST", "/scenes/1/references/", body, headers)
+            statuses.append(browser.connection.getresponse().status)
+
+        hands = [threading.Thread(target=send, args=(b,)) for b in browsers[:8]]
+        for hand in hands:
+            hand.start()
+        time.sleep(0.3)
+        answered = peak = 0
+        workers = server.workers(2)
+        while any(hand.is_alive() for hand in hands):
+            browsers[8].ask("GET", "/preferences/")
+            answered += 1
+            peak = max(peak, sum(resident_kb(pid) for pid in workers))
+        for hand in hands:
+            hand.join()
+        assert statuses == [200] * 8 and answered > 5 and 200_000 < peak < 1_000_000, (statuses, answered, peak)
+        time.sleep(0.2)
+        assert sum(resident_kb(pid) for pid in workers) < 400_000  # and is given back
+    finally:
+        server.kill()
 
 
 def test_a_picture_that_is_something_else_as_well_comes_out_as_pixels_only(ada, row):
@@ -183,15 +320,16 @@ def test_a_surface_and_a_cloth_get_a_tile_that_repeats(ada, studio):
 
 @pytest.mark.parametrize(
     "change",
-    [{"outline": "[[0,0],[1,1]]"}, {"outline": "nonsense"}, {"skin": "elsewhere"}, {"colours": '[{"hex":"red"}]'}, {"kind": "cloud"}, {"name": "<b>"}, {"count": "x"}, {"height_mm": "nan"}],
+    [{"outline": "[[0,0],[1,1]]"}, {"outline": "nonsense"}, {"skin": "elsewhere"}, {"colours": '[{"hex":"red"}]'}, {"kind": "cloud"}, {"name": "<b>"}, {"count": "x"}, {"height_mm": "nan"}, {"outline": "[]"}, {"outline": "{}"},
+     {"outline": "[1,2"}, {"outline": "[[1e308,0],[1,1],[0,2]]"}, {"colours": "[]x"}, {"colours": "7"}, {"count": "²"}, {"height_mm": "1e308"}, {"outline": "[" * 3000}],
 )  # fmt: skip
 def test_what_was_not_measured_is_not_kept(ada, studio, change):
     page = measure(ada, red_lid(), height="5")
     values = {k: hidden(page, k) for k in ("outline", "colours", "skin", "height_mm")}
     good = {**values, "sheet": "a4", "name": "lid", "kind": "square", "finish": "satin", "count": "1", "place": ""}
     before = StoreProp.objects.count()
-    answer = ada.post("/stores/measure/keep/", {**good, **change}, follow=True)
-    assert answer.status_code == 200 and StoreProp.objects.count() == before
+    answer = ada.post("/stores/measure/keep/", {**good, **change})
+    assert answer.status_code == 400 and b'role="alert"' in answer.content and StoreProp.objects.count() == before
 
 
 @pytest.mark.parametrize("name", ["board", "jar", "linen"])

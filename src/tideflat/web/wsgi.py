@@ -8,9 +8,11 @@ import os
 from django.conf import settings
 from django.core.wsgi import get_wsgi_application
 
+from tideflat.web.serving.memory import give_large_blocks_back
 from tideflat.web.serving.proxy import TrustedProxy
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "tideflat.web.settings.production")
+give_large_blocks_back()
 application = TrustedProxy(get_wsgi_application(), settings.TRUSTED_PROXIES)
 
 # What was made at start-up lives as long as the process, and computed scenes are kept on purpose: nothing is gained by walking
