@@ -6,7 +6,7 @@ PORT ?= 8000
 export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
 
-.PHONY: demo demo-reset test bench styles shots lock check-python check-chromium lint
+.PHONY: demo demo-reset test fuzz bench bench-load weigh styles shots lock check-python check-chromium lint
 
 demo: $(VENV)/runtime.stamp
 	@$(BIN)/tideflat demo
@@ -45,8 +45,22 @@ lint: $(VENV)/dev.stamp
 test: $(VENV)/dev.stamp check-chromium lint
 	$(BIN)/python -m pytest
 
+# Long: 5,000 posts for each of three seeds. SEEDS="1 2 3" and POSTS=5000 may be given.
+SEEDS ?= 1 2 3
+POSTS ?= 5000
+fuzz: $(VENV)/dev.stamp
+	@for seed in $(SEEDS); do echo "seed $$seed, $(POSTS) posts"; TIDEFLAT_FUZZ=$(POSTS) TIDEFLAT_FUZZ_SEED=$$seed $(BIN)/python -m pytest tests/web/test_fuzz.py -p no:logging || exit 1; done
+
 bench: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.bench
+
+# Fifty people for a minute each, on the loopback address only.
+bench-load: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.load --processes 1
+	$(BIN)/python -m tools.load --processes 2
+
+weigh: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.weigh
 
 shots: $(VENV)/dev.stamp check-chromium
 	$(BIN)/python -m tools.shots

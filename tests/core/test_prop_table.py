@@ -115,6 +115,30 @@ def test_what_is_no_table_is_refused_in_one_line(raw, says):
         read_table(raw)
 
 
+def test_columns_are_counted_before_rows_are_read():
+    import time
+
+    from tideflat.core.formats.prop_table import MOST_COLUMNS
+
+    def table(columns: int) -> bytes:
+        return (",".join(["name", "shape", "diameter"] + [f"c{k}" for k in range(columns - 3)]) + "\n" + "ball,sphere,40\n").encode()
+
+    assert len(read_table(table(MOST_COLUMNS)).headings) == MOST_COLUMNS
+    start = time.process_time()
+    for columns in (MOST_COLUMNS + 1, 50_000):
+        with pytest.raises(FieldError, match=f"at most {MOST_COLUMNS} columns"):
+            read_table(table(columns))
+    assert time.process_time() - start < 2
+
+
+def test_a_skin_cell_that_is_none_is_a_fault_of_its_row():
+    for cell in ("top", "top:a:5", "top:a:5:6:7", "tile:a:x:y", "top:a.b", ":", ";"):
+        text = f"name,shape,diameter,skins\nball,sphere,40,{cell}\n"
+        table = read_table(text.encode())
+        read = records(table, guessed_columns(table))
+        assert not read.good and read.faults[0].column == "skins" and read.faults[0].row == 2
+
+
 def test_a_row_with_a_cell_too_many_is_told_once_and_not_for_what_has_shifted():
     found = taken("name;diameter;colours;count\nMug;90;white 80%; #3f6a9a 20%;4\n")
     assert [(f.row, f.column) for f in found.faults] == [(2, "count")] and "quotes" in found.faults[0].cure

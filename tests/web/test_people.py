@@ -41,7 +41,7 @@ def mara(studio):
 
 
 def link_in(page: str) -> str:
-    found = re.search(r'value="http://testserver(/set-password/[^"]+)"', page)
+    found = re.search(r'handed-link">http://testserver(/set-password/[^<]+)<', page)
     assert found is not None, page[:600]
     return found[1]
 

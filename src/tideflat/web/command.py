@@ -146,7 +146,7 @@ def _listen(note: str, processes: int) -> int:
     from tideflat.web.wsgi import application
 
     address = f"[{host}]" if ":" in host else host
-    lines = [f"Tideflat is at http://{address}:{int(text)}/", note, "Stop it with Ctrl+C; everything is kept."]
+    lines = ["Tideflat is at http://" + f"{address}:{int(text)}/", note, "Stop it with Ctrl+C; everything is kept."]
     Server(application, listeners, "\n".join(filter(None, lines))).run()
     return 0
 

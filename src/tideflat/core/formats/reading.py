@@ -201,6 +201,24 @@ def whole(value: Any, path: str, low: int, high: int) -> int:
     return int(exact)
 
 
+def numbers(value: Any, path: str, length: int, low: float, high: float) -> tuple[float, ...]:
+    """So many numbers, each within low..high."""
+    if not isinstance(value, list | tuple) or len(value) != length:
+        raise DocumentError(path, f"must be a list of {length} numbers", value)
+    return tuple(number(item, f"{path}[{i}]", low, high) for i, item in enumerate(value))
+
+
+def pair(value: Any, path: str, low: float, high: float) -> tuple[float, float]:
+    a, b = numbers(value, path, 2, low, high)
+    return a, b
+
+
+def point(value: Any, path: str) -> tuple[float, float, float]:
+    """A place in space, mm."""
+    x, y, z = numbers(value, path, 3, -MOST_PLACE_MM, MOST_PLACE_MM)
+    return x, y, z
+
+
 def ident(value: Any, path: str) -> str:
     if not isinstance(value, str) or not _ID.fullmatch(value):
         raise DocumentError(path, "must be an id of 1 to 64 letters a to z, digits, hyphens and underscores", value)

@@ -3,14 +3,10 @@
 from __future__ import annotations
 
 import json
-import logging
-import threading
-from collections import OrderedDict
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from django.db.models import QuerySet
 
 from tideflat.core import model
 from tideflat.core.camera.crops import FULL_FRAME, Crop
@@ -21,7 +17,6 @@ from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import findings
 from tideflat.core.formats.scene_writer import write_scene
 from tideflat.core.units import format_length
-from tideflat.core.weight import MOST_SHOWN, weigh
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.drawing import (
     frame_drawing,
@@ -39,7 +34,6 @@ from .services.frame import PRESETS
 from .services.history import UnreadableScene, core_scene, names_around
 from .services.judgement import finding_key
 
-log = logging.getLogger("tideflat.scenes")
 TRAYS = ("things", "held", "brief", "materials", "palette", "camera", "deliverables", "store")
 MOST_TASTE = 5
 #: Findings above the line that are shown at once, the gravest first; the others come up as these are settled.
@@ -423,95 +417,6 @@ def finding_view(picture: Picture, finding: Finding, unit: str) -> dict[str, Any
         "mark": json.dumps(mark),
         "code": finding.code,
     }
-
-
-@dataclass(frozen=True)
-class ShelfScene:
-    """A scene as it lies on the shelf."""
-
-    row: Scene
-    frame: dict[str, Any] | None = None
-    caption: str = ""
-    story: str = ""
-    stops: int = 0
-    mends: int = 0
-    first: str = ""
-    #: Why it cannot be shown; and whether it is drawn by a request of its own, as the page has drawn enough already.
-    fault: str = ""
-    is_waiting: bool = False
-
-
-def shelf(studio: Studio, unit: str) -> list[ShelfScene]:
-    """The studio's scenes, newest first, each as a true small frame with what stands in its way.
-
-    What is drawn anew for one page is bounded by its weight; the scenes past that wait, to be asked for one by one (``on_shelf``).
-    """
-    found = []
-    points = 0.0
-    for row in Scene.objects.filter(studio=studio, put_away_at=None):
-        if _is_drawn(row, unit):
-            found.append(on_shelf(row, unit))
-            continue
-        try:
-            points += weigh(core_scene(row)).shown
-        except UnreadableScene as error:
-            found.append(ShelfScene(row, fault=error.fault))
-            continue
-        found.append(ShelfScene(row, is_waiting=True) if points > MOST_SHOWN else on_shelf(row, unit))
-    return found
-
-
-def put_away(studio: Studio) -> QuerySet[Scene]:
-    """Scenes that were taken off the shelf, the latest first."""
-    return Scene.objects.filter(studio=studio).exclude(put_away_at=None).order_by("-put_away_at")
-
-
-_Card = tuple[dict[str, Any], str, str, int, int, str]
-#: Cards that were drawn, by everything they are drawn from; the oldest go first.
-_cards: OrderedDict[tuple[str, str, int, str], _Card] = OrderedDict()
-_cards_lock = threading.Lock()
-_MOST_CARDS = 128
-
-
-def _card_key(row: Scene, unit: str) -> tuple[str, str, int, str]:
-    return row.document, json.dumps(row.accepted), row.pk, unit
-
-
-def _is_drawn(row: Scene, unit: str) -> bool:
-    with _cards_lock:
-        return _card_key(row, unit) in _cards
-
-
-def on_shelf(row: Scene, unit: str) -> ShelfScene:
-    """One scene as it lies on the shelf; with its fault where it cannot be read or drawn."""
-    key = _card_key(row, unit)
-    with _cards_lock:
-        card = _cards.get(key)
-        if card is not None:
-            _cards.move_to_end(key)
-    if card is None:
-        try:
-            card = _card(row, unit)
-        except UnreadableScene as error:
-            return ShelfScene(row, fault=error.fault)
-        except Exception:  # the one place that catches everything: no scene, whatever is wrong with it, may take the shelf down
-            log.exception("scene %s cannot be drawn", row.pk)
-            return ShelfScene(row, fault="it cannot be drawn, and the fault is ours")
-        with _cards_lock:
-            _cards[key] = card
-            while len(_cards) > _MOST_CARDS:
-                _cards.popitem(last=False)
-    return ShelfScene(row, *card)
-
-
-def _card(row: Scene, unit: str) -> _Card:
-    scene = core_scene(row)
-    picture = Picture(scene, scene.setups[0])
-    meant = {(a["setup"], a["key"]) for a in row.accepted}
-    left = [f for f in findings(picture) if (picture.setup.name, finding_key(f)) not in meant]
-    first = finding_words(picture, left[0], unit)[0] if left else ""
-    stops, mends = (sum(f.severity == severity for f in left) for severity in ("stop", "mend"))
-    return frame_drawing(picture, prefix=f"s{row.pk}", live=False), frame_caption(picture.setup), scene.brief.story, stops, mends, first
 
 
 def export_bytes(row: Scene) -> bytes:

@@ -17,10 +17,10 @@ from tideflat.web.bridge.sentences import error_words
 from tideflat.web.ui.fields import Fields
 
 from .. import starters
-from ..queries import on_shelf, put_away
-from ..queries import shelf as shelf_scenes
 from ..services.beginning import begun, with_pictures
 from ..services.history import begin_scene, mark_put_away
+from ..shelf_reads import on_shelf, put_away
+from ..shelf_reads import shelf as shelf_scenes
 from ..turns import in_turn
 from .parts import find_scene
 

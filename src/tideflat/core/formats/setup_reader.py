@@ -1,0 +1,149 @@
+"""Read one set-up of a scene document: camera, lens, sensor, deliverables, guides."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..camera.crops import crop_of, ratio_of
+from ..camera.optics import focus_reach_mm
+from ..camera.view import view_of
+from ..errors import DocumentError, FieldError
+from ..model import GUIDE_KINDS, SIDES, Camera, CopySpace, Deliverable, Guide, Lens, MeasuredField, Sensor, Setup
+from .reading import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM, Node, ident, numbers, pair, point, whole
+
+
+def setup_of(node: Node) -> Setup:
+    """One set-up: its camera, what is delivered, guides, what is left out and what takes another's place."""
+    setup_name = node.name("name")
+    swap = node.get("swap", {})
+    if not isinstance(swap, dict):
+        raise node.fail("swap", "must be an object of placement and prop ids")
+    setup = Setup(
+        name=setup_name,
+        camera=_camera(node.child("camera")),
+        deliverables=tuple(_deliverable(Node(item, path)) for item, path in node.items("deliverables", (), most=24)),
+        guides=tuple(_guide(Node(item, path)) for item, path in node.items("guides", (), most=60)),
+        hidden=tuple(ident(item, path) for item, path in node.items("hidden", ())),
+        swap=tuple((ident(key, node.where("swap")), ident(prop, f"{node.where('swap')}.{key}")) for key, prop in swap.items()),
+    )
+    node.close()
+    for i, deliverable in enumerate(setup.deliverables):
+        try:
+            crop_of(deliverable, setup.camera)
+        except FieldError as error:
+            raise DocumentError(f"{node.where('deliverables')}[{i}].{error.path}", error.rule, error.got) from None
+    return setup
+
+
+def _camera(node: Node) -> Camera:
+    sensor = _sensor(node.child("sensor"))
+    focus = None
+    if node.has("focus"):
+        entry = node.child("focus")
+        focus = point(entry.get("point"), entry.where("point"))
+        entry.close()
+    camera = Camera(
+        sensor=sensor,
+        orientation=node.choice("orientation", ("landscape", "portrait"), "landscape"),
+        lens=_lens(node.child("lens")),
+        aperture=node.number("aperture", 0.5, 256, 5.6),
+        aim=point(node.get("aim"), node.where("aim")),
+        distance=node.reach("distance"),
+        elevation=node.number("elevation", -10, 90),
+        azimuth=node.number("azimuth", -360, 360, 0),
+        roll=node.number("roll", -360, 360, 0),
+        focus=focus,
+        circle_of_confusion=node.maybe("circle_of_confusion", LEAST_PART, 10),
+    )
+    node.close()
+    if not camera.lens.max_aperture <= camera.aperture <= camera.lens.min_aperture:
+        raise node.fail("aperture", f"must be one this lens has, from {camera.lens.max_aperture:g} to {camera.lens.min_aperture:g}")
+    for check, prefix in ((lambda: focus_reach_mm(camera.lens, camera.sensor), f"{node.path}.lens"), (lambda: view_of(camera), node.path)):
+        try:
+            check()
+        except FieldError as error:
+            raise DocumentError(f"{prefix}.{error.path}", error.rule, error.got) from None
+    return camera
+
+
+def _sensor(node: Node) -> Sensor:
+    width, height = node.number("width", LEAST_SIZE_MM, 1000), node.number("height", LEAST_SIZE_MM, 1000)
+    wide = node.whole("pixels_wide", 1, 100_000, 6000)
+    sensor = Sensor(width, height, wide, node.whole("pixels_high", 1, 100_000, max(1, round(wide * height / width))))
+    node.close()
+    if height > width:
+        raise node.fail("height", "must be at most the width; orientation turns the sensor upright")
+    return sensor
+
+
+def _lens(node: Node) -> Lens:
+    measured = None
+    if node.has("measured"):
+        entry = node.child("measured")
+        measured = MeasuredField(entry.reach("sensor_distance"), entry.reach("width"))
+        entry.close()
+    lens = Lens(
+        focal_length=node.number("focal_length", 0.5, 3000),
+        max_aperture=node.number("max_aperture", 0.5, 256, 1.8),
+        min_aperture=node.number("min_aperture", 0.5, 256, 16),
+        min_focus=node.maybe("min_focus", LEAST_SIZE_MM, MOST_PLACE_MM),
+        max_magnification=node.maybe("max_magnification", LEAST_PART, 20),
+        extension=node.number("extension", 0, 1000, 0),
+        pupil_ratio=node.number("pupil_ratio", 0.05, 20, 1.0),
+        measured=measured,
+    )
+    node.close()
+    if lens.max_aperture > lens.min_aperture:
+        raise node.fail("max_aperture", f"must be the smaller f-number, at most min_aperture of {lens.min_aperture:g}")
+    return lens
+
+
+def _deliverable(node: Node) -> Deliverable:
+    pixels = None
+    if node.has("pixels"):
+        value = node.get("pixels")
+        if not isinstance(value, list | tuple) or len(value) != 2:
+            raise node.fail("pixels", "must be a list of 2 whole numbers")
+        pixels = (whole(value[0], node.where("pixels[0]"), 1, 100_000), whole(value[1], node.where("pixels[1]"), 1, 100_000))
+    deliverable = Deliverable(
+        name=node.name("name"),
+        ratio=node.name("ratio") if node.has("ratio") else None,
+        pixels=pixels,
+        centre=pair(node.get("centre", (0.5, 0.5)), node.where("centre"), 0, 1),
+        scale=node.number("scale", LEAST_PART, 1, 1.0),
+        copy_space=_copy_space(node.child("copy_space")) if node.has("copy_space") else None,
+    )
+    node.close()
+    try:
+        ratio_of(deliverable)
+    except FieldError as error:
+        raise DocumentError(node.where(error.path), error.rule, error.got) from None
+    return deliverable
+
+
+def _copy_space(node: Node) -> CopySpace:
+    if node.has("rect"):
+        left, top, right, bottom = numbers(node.get("rect"), node.where("rect"), 4, 0, 1)
+        if right - left < LEAST_PART or bottom - top < LEAST_PART:
+            raise node.fail("rect", "must be left, top, right, bottom with right over left and bottom over top")
+        space = CopySpace(rect=(left, top, right, bottom))
+    else:
+        space = CopySpace(side=node.choice("side", SIDES), share=node.number("share", LEAST_PART, 1))
+    node.close()
+    return space
+
+
+def _guide(node: Node) -> Guide:
+    guide = Guide(node.choice("axis", ("u", "v")), node.number("at", 0, 1), node.choice("kind", GUIDE_KINDS, "line"))
+    node.close()
+    return guide
+
+
+def sensor_from_value(value: Any) -> Sensor:
+    """One sensor as the document holds it."""
+    return _sensor(Node(value, "sensor"))
+
+
+def lens_from_value(value: Any) -> Lens:
+    """One lens as the document holds it; whether it reaches where it should is asked with a camera."""
+    return _lens(Node(value, "lens"))
