@@ -17,6 +17,7 @@ from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import findings
 from tideflat.core.formats.scene_writer import write_scene
 from tideflat.core.units import format_length
+from tideflat.core.weight import weigh
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.drawing import (
     frame_drawing,
@@ -133,6 +134,10 @@ def known_to_window(shown: model.Scene | None, glance: Glance, picture: Picture)
     return next((Picture(shown, s) for s in shown.setups if s.name == picture.setup.name), None)
 
 
+#: From this share of the budget on (core/weight.py) a person is told how much of it the scene takes.
+TOLD_WEIGHT = 0.6
+
+
 def tray(picture: Picture, glance: Glance) -> dict[str, Any]:
     """What the open tray shows: the thing that is held, or one station's tools."""
     kind = glance.tray if glance.tray in TRAYS else "things"
@@ -144,6 +149,8 @@ def tray(picture: Picture, glance: Glance) -> dict[str, Any]:
         shown["held"] = held(picture, selected, glance)
     elif kind == "things":
         shown["list"] = [_line(picture, p, glance.unit) for p in picture.scene.placements]
+        share = weigh(picture.scene).share
+        shown["weight"] = round(share * 100) if share >= TOLD_WEIGHT else None
     elif kind == "camera":
         shown["presets"] = [{"key": k, "words": w, "on": abs(picture.setup.camera.elevation - e) < 0.5} for k, (w, e) in PRESETS.items()]
     return shown

@@ -51,7 +51,7 @@ class Fields:
 
     def _bounded(self, name: str, value: float) -> float:
         if abs(value) > MOST_NUMBER:
-            raise FieldError(name, f"must be within {MOST_NUMBER:g}", self._data.get(name, ""))
+            raise FieldError(name, f"must be at least {-MOST_NUMBER:g} and at most {MOST_NUMBER:g}", self._data.get(name, ""))
         return value
 
     def _number(self, name: str) -> float:
