@@ -85,11 +85,17 @@ def _measured(page: Page) -> None:
     page.wait_for_load_state("networkidle")
 
 
+def _lost_password(page: Page) -> None:
+    page.locator("text=Link for a new one").last.click()
+    page.wait_for_load_state("networkidle")
+
+
 #: Pages outside the bench: file, address, what is done before the picture
 PAGES: list[tuple[str, str, Callable[[Page], None] | None]] = [
     ("stores", "/stores/?colour=%23c4621a", None),
     ("kit", "/stores/kit/", None),
     ("measured", "/stores/measure/", _measured),
+    ("people", "/people/", _lost_password),
 ]
 #: file, path title, size, what is done before the picture
 BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] = [

@@ -23,22 +23,15 @@ class BodyLimitMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         if "chunked" in request.META.get("HTTP_TRANSFER_ENCODING", "").lower():
-            return self._refuse(request, "Not taken", "What is sent must say its length first. Send it once more from a browser.", 411)
+            return told(request, "Not taken", "What is sent must say its length first. Send it once more from a browser.", 411)
         length = _length(request.META.get("CONTENT_LENGTH") or "0")
         if length is None:
-            return self._refuse(request, "Not understood", "The length of what was sent is no number. Send it once more.", 400)
+            return told(request, "Not understood", "The length of what was sent is no number. Send it once more.", 400)
         if length > MOST_BYTES:
             _drain(request, length)
             text = f"At most {MOST_BYTES / 1e6:.0f} MB can be sent at once. Make it smaller, or send it in turns; nothing was changed."
-            return self._refuse(request, "Too large", text, 413)
+            return told(request, "Too large", text, 413)
         return self.get_response(request)
-
-    @staticmethod
-    def _refuse(request: HttpRequest, title: str, text: str, status: int) -> HttpResponse:
-        response = told(request, title, text, status)
-        response["Content-Security-Policy"] = "default-src 'none'; style-src 'self'; font-src 'self'; img-src 'self'"
-        response["X-Content-Type-Options"] = "nosniff"
-        return response
 
 
 def _length(text: str) -> int | None:

@@ -18,8 +18,12 @@ def told(request: HttpRequest, title: str, text: str, status: int) -> HttpRespon
     if request.headers.get("HX-Request"):
         response = HttpResponse(render_to_string("ui/fragments/notice.html", {"text": text, "swap": True}), status=status)
         response["HX-Reswap"] = "none"
-        return response
-    return HttpResponse(render_to_string("ui/error.html", {"title": title, "text": text}), status=status)
+    else:
+        response = HttpResponse(render_to_string("ui/error.html", {"title": title, "text": text}), status=status)
+    # It may be said so far out that the middleware of policies is not asked any more.
+    response["Content-Security-Policy"] = "default-src 'none'; style-src 'self'; font-src 'self'; img-src 'self'; frame-ancestors 'none'"
+    response["X-Content-Type-Options"] = "nosniff"
+    return response
 
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
