@@ -76,7 +76,7 @@ def window(chromium: Browser, address: str) -> Iterator[Any]:
         page.on(
             "console",
             lambda m: (
-                faults.append(m.text) if m.type == "error" and "409" not in m.text and "400" not in m.text and "429" not in m.text else None
+                faults.append(m.text) if m.type == "error" and not any(code in m.text for code in ("400", "409", "422", "429")) else None
             ),
         )
         page.goto(f"{address}/sign-in/?next={path}")
