@@ -89,7 +89,9 @@ def succeeded(done: Try) -> None:
 
 def remember_browser(request: HttpRequest, response: HttpResponse, person: User) -> None:
     """This browser has signed in as the person: a signed note, worth nothing for signing in."""
-    known = {person.get_username(): secrets.token_urlsafe(9), **_known_accounts(request)}
+    known = _known_accounts(request)
+    name = person.get_username()
+    known[name] = known.pop(name, "") or secrets.token_urlsafe(9)  # the newest last
     value = signing.dumps(dict(list(known.items())[-_MOST_KNOWN:]), salt=COOKIE)
     response.set_cookie(COOKIE, value, max_age=COOKIE_S, secure=request.is_secure(), httponly=True, samesite="Lax")
 

@@ -21,7 +21,10 @@ def lock_path(database: Path) -> Path:
 
 
 def hold_while_serving(database: Path) -> None:
-    """Hold the lock together with other serving processes until this process and its children end; raises UpkeepFault during a restore."""
+    """Hold the lock together with other serving processes until this process and its children end; raises UpkeepFault during a restore.
+    Who holds it already goes on."""
+    if _held:
+        return
     handle = os.open(lock_path(database), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
     try:
         fcntl.flock(handle, fcntl.LOCK_SH | fcntl.LOCK_NB)

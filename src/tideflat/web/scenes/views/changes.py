@@ -22,7 +22,7 @@ from tideflat.web.ui.fields import Fields
 from ..models import Scene
 from ..queries import Glance
 from ..services import brief, brief_fields, frame, judgement, palette, placements
-from ..services.history import Edit, StaleRevision, change_scene, core_scene, redo, undo
+from ..services.history import Edit, StaleRevision, change_scene, redo, undo
 from ..services.references import facts_from
 from ..turns import in_turn
 from .parts import find_scene, glance_of, is_over_limit, notice, stage_response
@@ -93,18 +93,12 @@ def _body(studio: Studio, fields: Fields) -> Act:
     return lambda scene, f: frame.use_body(scene, f.text("setup", 120), sensor, name, own)
 
 
-def _remedy(row: Scene, fields: Fields) -> Act:
-    """The search comes first, for the scene as it is now: nobody's writing waits for it. What it found is kept and taken in the transaction."""
-    stores = core_stores(row.studio)
-
-    def act(scene: model.Scene, f: Fields) -> Edit:
-        return judgement.apply_remedy(scene, f, stores, row.studio_id)
-
-    act(core_scene(row), fields)
-    return act
+def _remedy(studio: Studio, fields: Fields) -> Act:
+    stores = core_stores(studio)
+    return lambda scene, f: judgement.apply_remedy(scene, f, stores, studio.pk)
 
 
-def _from_references(row: Scene, fields: Fields) -> Act:
+def _from_references(row: Scene) -> Act:
     shares = [facts_from(r.facts).colours for r in row.references.all()]
     return lambda scene, f: palette.from_references(scene, shares)
 
@@ -116,9 +110,10 @@ FROM_STORES: dict[str, Callable[[Studio, Fields], Act]] = {
     "backdrop": _backdrop,
     "lens": _lens,
     "body": _body,
+    "remedy": _remedy,
 }
 #: Verbs that take what is kept beside the scene's document.
-BESIDE: dict[str, Callable[[Scene, Fields], Act]] = {"palette-references": _from_references, "remedy": _remedy}
+BESIDE: dict[str, Callable[[Scene], Act]] = {"palette-references": _from_references}
 VERBS: tuple[str, ...] = (*ACTS, *JUDGEMENTS, *FROM_STORES, *BESIDE)
 
 
@@ -136,7 +131,7 @@ def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     glance = glance_of(request)
     fields = Fields(request.POST, glance.unit)
     try:
-        act = FROM_STORES[verb](studio, fields) if verb in FROM_STORES else BESIDE[verb](found, fields) if verb in BESIDE else ACTS.get(verb)
+        act = FROM_STORES[verb](studio, fields) if verb in FROM_STORES else BESIDE[verb](found) if verb in BESIDE else ACTS.get(verb)
 
         def make(scene: model.Scene, accepted: list[dict[str, Any]]) -> Edit:
             if act is None:
