@@ -131,6 +131,17 @@ def test_columns_are_counted_before_rows_are_read():
     assert time.process_time() - start < 2
 
 
+def test_rows_are_counted_too():
+    from tideflat.core.formats.prop_table import MOST_ROWS
+
+    def table(rows: int) -> bytes:
+        return b"name,shape,diameter\n" + b"ball,sphere,40\n" * rows
+
+    assert len(read_table(table(MOST_ROWS)).rows) == MOST_ROWS
+    with pytest.raises(FieldError, match=f"at most {MOST_ROWS} rows"):
+        read_table(table(MOST_ROWS + 1))
+
+
 def test_a_skin_cell_that_is_none_is_a_fault_of_its_row():
     for cell in ("top", "top:a:5", "top:a:5:6:7", "tile:a:x:y", "top:a.b", ":", ";"):
         text = f"name,shape,diameter,skins\nball,sphere,40,{cell}\n"
