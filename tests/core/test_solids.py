@@ -13,7 +13,7 @@ from tideflat.core.model import Placement
 from tideflat.core.shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod, Scatter, Sphere
 from tideflat.core.solids.body import pose, rotation
 from tideflat.core.solids.local import local_solid
-from tideflat.core.solids.mesh import level_outline, ray_depths, triangles
+from tideflat.core.solids.mesh import depths_along, facing, level_outline, triangles
 
 SHAPES = [
     Cylinder(76, 95),
@@ -113,6 +113,6 @@ def test_level_outlines_follow_the_taper():
 @pytest.mark.parametrize("shape", [Box(100, 100, 40), Cylinder(100, 40), Outline(((-50, -50), (50, -50), (50, 50), (-50, 50)), 40)])
 def test_a_ray_straight_down_meets_the_top(shape):
     body = pose(at(), shape)
-    depths = ray_depths(triangles(body), np.array([103.0, 52.0, 500.0]), np.array([[0, 0, -1.0], [1.0, 0, 0]]))
+    depths = depths_along(facing(triangles(body), np.array([103.0, 52.0, 500.0])), np.array([[0, 0, -1.0], [1.0, 0, 0]]))
     assert depths[0] == pytest.approx(460)
     assert math.isinf(depths[1])

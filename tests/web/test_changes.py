@@ -269,3 +269,21 @@ def test_names_with_quotes_and_ampersands_are_shown_as_text(hand, ada, row):
     page = ada.get(f"/scenes/{row.pk}/").content
     assert b"Ann&#x27;s &quot;jam&quot; &amp; tea" in page
     assert json.loads(ada.get(f"/scenes/{row.pk}/export/").content)["title"] == 'Ann\'s "jam" & tea'
+
+
+def test_of_very_many_findings_the_gravest_are_shown_and_the_rest_counted_and_the_weight_is_told(ada, studio):
+    from tests.support.scenes import crowded_value
+    from tideflat.core.evaluate import Picture
+    from tideflat.core.findings.registry import findings
+    from tideflat.core.formats.scene_reader import scene_from_value
+    from tideflat.core.weight import weigh
+    from tideflat.web.scenes.queries import MOST_ABOVE
+    from tideflat.web.scenes.services.history import begin_scene
+
+    scene = scene_from_value(crowded_value(80))
+    row = begin_scene(studio, scene, None, "laid out")
+    page = ada.get(f"/scenes/{row.pk}/").content.decode()
+    grave = [f for f in findings(Picture(scene, scene.setups[0])) if f.severity != "taste"]
+    assert len(grave) > MOST_ABOVE and page.count(" above\"") == MOST_ABOVE
+    assert f"And {len(grave) - MOST_ABOVE} more, which come up as these are settled." in page
+    assert f"takes {round(weigh(scene).share * 100)} % of what can be worked out at once" in page

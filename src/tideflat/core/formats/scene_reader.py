@@ -336,8 +336,3 @@ def surface_from_value(value: Any) -> Surface:
 def backdrop_from_value(value: Any) -> Backdrop:
     """One backdrop as the document holds it."""
     return _backdrop(Node(value, "backdrop"))
-
-
-def skin_from_value(value: Any) -> Skin:
-    """One skin as the document holds it."""
-    return _skin(Node(value, "skin"))

@@ -86,11 +86,6 @@ def facing(body_triangles: np.ndarray, origin: np.ndarray) -> Facing:
     return Facing(np.cross(edge2, edge1), np.cross(edge2, s), q, (edge2 * q).sum(1))
 
 
-def ray_depths(body_triangles: np.ndarray, origin: np.ndarray, directions: np.ndarray) -> np.ndarray:
-    """(n,) first hit of each ray, in lengths of its direction; inf when it misses."""
-    return depths_along(facing(body_triangles, origin), directions)
-
-
 def depths_along(met: Facing, directions: np.ndarray) -> np.ndarray:
     """(n,) first hit of each ray from the place that ``met`` was worked for; inf when it misses.
 
