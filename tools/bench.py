@@ -21,9 +21,14 @@ def main() -> None:
     """Set a fresh studio up, then measure the core, the server and the wire."""
     os.environ["TIDEFLAT_VAR"] = tempfile.mkdtemp(prefix="tideflat-bench-")
     os.environ["DJANGO_SETTINGS_MODULE"] = "tideflat.web.settings.demo"
+    import django
+    import django.core.management
+
+    django.setup()
     from tideflat.web.command import _prepare
 
-    assert _prepare() is None
+    _prepare()
+    django.core.management.call_command("collectstatic", verbosity=0, interactive=False)
     from tests.support.scenes import crowded_value
     from tideflat.core.formats.scene_reader import scene_from_value
     from tideflat.web.accounts.models import Studio
