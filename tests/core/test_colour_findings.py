@@ -13,7 +13,9 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.findings.exchanges import Stores
 from tideflat.core.findings.registry import CODES, findings
 from tideflat.core.findings.remedies import remedy_for
-from tideflat.core.formats.scene_reader import prop_from_value, scene_from_value, surface_from_value
+from tideflat.core.formats.ground_reader import surface_from_value
+from tideflat.core.formats.prop_reader import prop_from_value
+from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.palette.grounds import grounds
 from tideflat.core.palette.seen import against, seen_colours
 from tideflat.core.palette.wanted import met

@@ -13,7 +13,8 @@ from tests.conftest import Hand
 from tests.support.scenes import raw, scene_value
 from tideflat.core.errors import DocumentError
 from tideflat.core.formats.older_rules import mended_document, mended_id, mended_ids, mended_name, mended_shape
-from tideflat.core.formats.scene_reader import read_scene, scene_from_value, shape_from_value
+from tideflat.core.formats.prop_reader import shape_from_value
+from tideflat.core.formats.scene_reader import read_scene, scene_from_value
 from tideflat.core.formats.scene_writer import pack_scene
 from tideflat.web.scenes.models import Change, Scene
 from tideflat.web.scenes.services.history import begin_scene

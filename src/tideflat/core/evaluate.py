@@ -37,16 +37,22 @@ class PlacedThing:
 class Picture:
     """One set-up of a scene, computed. Parts that cost are computed when first asked for, then kept.
 
+    whole: the scene as the document has it, all set-ups of it; ``scene`` is what of it stands in this one.
     skins: the pixels (h, w, 3 or 4) uint8 of photographs that the scene's things wear, by id; without them their colours are taken.
     """
 
-    scene: Scene
+    whole: Scene
     setup: Setup
     skins: Mapping[str, np.ndarray] = field(default_factory=dict)
 
-    def changed(self, scene: Scene, setup_name: str | None = None) -> Picture:
+    @cached_property
+    def scene(self) -> Scene:
+        """The scene as it stands in this set-up: its own surface and backdrop, things where they are here."""
+        return self.whole.seen_in(self.setup)
+
+    def changed(self, whole: Scene, setup_name: str | None = None) -> Picture:
         """Another scene as this picture shows it: the same set-up, or the one named, and the same skins."""
-        return Picture(scene, scene.setup(self.setup.name if setup_name is None else setup_name), self.skins)
+        return Picture(whole, whole.setup(self.setup.name if setup_name is None else setup_name), self.skins)
 
     @cached_property
     def view(self) -> View:

@@ -6,9 +6,21 @@ Field names are those of the document; lengths are mm, angles degrees, fractions
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from enum import Enum
+from functools import lru_cache
+from typing import Any, Final
 
 from .errors import FieldError
 from .shapes import Shape
+
+
+class LeftOut(Enum):
+    """Stands for a key that is not given, where null means something of its own."""
+
+    LEFT_OUT = "left out"
+
+
+LEFT_OUT: Final = LeftOut.LEFT_OUT
 
 ROLES: tuple[str, ...] = (
     "hero",
@@ -65,14 +77,23 @@ class Colour:
 
 
 @dataclass(frozen=True, slots=True)
+class MustShow:
+    """A feature of the thing at a placement that has to be seen."""
+
+    placement: str
+    feature: str
+
+
+@dataclass(frozen=True, slots=True)
 class Brief:
-    """``use``: what the picture is for; ``must_show``: what must be seen of the subject; ``finals``: how many pictures are delivered."""
+    """``use``: what the picture is for; ``must_show``: what must be seen of the subject, in words or as a feature of a thing;
+    ``finals``: how many pictures are delivered."""
 
     story: str = ""
     tags: tuple[str, ...] = ()
     leanings: tuple[tuple[str, float], ...] = tuple((name, 0.0) for name in LEANINGS)
     use: str = ""
-    must_show: tuple[str, ...] = ()
+    must_show: tuple[str | MustShow, ...] = ()
     mood: str = ""
     season: str = ""
     finals: int | None = None
@@ -146,6 +167,19 @@ class Room:
 
 
 @dataclass(frozen=True, slots=True)
+class Feature:
+    """What may have to be seen of a prop: a label, a clasp, a cut face. ``at`` its middle and ``facing`` the way it looks, in the prop's own
+    axes at rest, from the middle of its base; ``width`` is level (along x where it faces straight up), mm."""
+
+    id: str
+    name: str
+    at: tuple[float, float, float]
+    facing: tuple[float, float, float]
+    width: float
+    height: float
+
+
+@dataclass(frozen=True, slots=True)
 class Prop:
     id: str
     name: str
@@ -156,6 +190,7 @@ class Prop:
     material: str = ""
     tags: tuple[str, ...] = ()
     skins: tuple[Skin, ...] = ()
+    features: tuple[Feature, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -269,14 +304,67 @@ class Guide:
     kind: str
 
 
+#: Keys of a placement that a set-up may have otherwise, in the order they are written.
+DIFFERING: tuple[str, ...] = ("x", "y", "z", "turn", "lean", "lean_toward", "role", "on", "held_by")
+#: Keys of the scene that a set-up may have otherwise.
+OWN: tuple[str, ...] = ("surface", "backdrop", "scheme")
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """What one placement is otherwise in a set-up: keys of DIFFERING, in that order, with their values there."""
+
+    placement: str
+    values: tuple[tuple[str, Any], ...]
+
+
 @dataclass(frozen=True, slots=True)
 class Setup:
+    """One camera's picture of the table. ``surface``, ``backdrop``, ``scheme``: its own, LEFT_OUT where it shares the scene's;
+    ``differs``: what things are otherwise in it."""
+
     name: str
     camera: Camera
     deliverables: tuple[Deliverable, ...] = ()
     guides: tuple[Guide, ...] = ()
     hidden: tuple[str, ...] = ()
     swap: tuple[tuple[str, str], ...] = ()
+    differs: tuple[Difference, ...] = ()
+    surface: Surface | LeftOut = LEFT_OUT
+    backdrop: Backdrop | LeftOut | None = LEFT_OUT
+    scheme: Scheme | LeftOut | None = LEFT_OUT
+
+    def differing(self, placement_id: str) -> dict[str, Any]:
+        """Keys of the placement that are otherwise in this set-up, with their values."""
+        return next((dict(d.values) for d in self.differs if d.placement == placement_id), {})
+
+    def with_differing(self, placement_id: str, values: dict[str, Any]) -> Setup:
+        """The set-up with just these keys of the placement otherwise; with none, the placement is as on the shared table."""
+        kept = Difference(placement_id, tuple((key, values[key]) for key in DIFFERING if key in values))
+        if any(d.placement == placement_id for d in self.differs):
+            others = tuple(kept if d.placement == placement_id else d for d in self.differs)
+        else:
+            others = (*self.differs, kept)
+        return replace(self, differs=tuple(d for d in others if d.values))
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """Things that move together."""
+
+    id: str
+    name: str
+    placements: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Meant:
+    """A finding that is kept on purpose: in which set-up, its code, whom it concerns, and why."""
+
+    setup: str
+    code: str
+    placements: tuple[str, ...]
+    reason: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -291,6 +379,8 @@ class Scene:
     scheme: Scheme | None
     setups: tuple[Setup, ...] = field(default=())
     palette: Palette | None = None
+    groups: tuple[Group, ...] = ()
+    meant: tuple[Meant, ...] = ()
 
     def prop(self, prop_id: str) -> Prop:
         """The prop with this id; raises FieldError when the scene has none."""
@@ -317,6 +407,17 @@ class Scene:
         """The prop that stands at ``placement`` in ``setup``: its own, or the one swapped in."""
         return self.prop(dict(setup.swap).get(placement.id, placement.prop))
 
+    def seen_in(self, setup: Setup) -> Scene:
+        """The scene as it stands in ``setup``: its own surface, backdrop and scheme, and every thing as it is there, swaps included.
+
+        What is computed of a set-up is computed of this; what is changed is changed in the scene itself.
+        """
+        return _seen_in(self, setup)
+
+    def group_of(self, placement_id: str) -> Group | None:
+        """The group that the placement is in."""
+        return next((g for g in self.groups if placement_id in g.placements), None)
+
     def placements_in(self, setup: Setup) -> tuple[Placement, ...]:
         """The placements that are in the picture of ``setup``."""
         return tuple(p for p in self.placements if p.id not in setup.hidden)
@@ -339,3 +440,21 @@ class Scene:
     def with_setup(self, name: str, changed: Setup) -> Scene:
         """The scene with the set-up called ``name`` replaced."""
         return replace(self, setups=tuple(changed if s.name == name else s for s in self.setups))
+
+
+def shares_all(setup: Setup) -> bool:
+    """Whether the set-up has the shared table as it is."""
+    return not setup.differs and not setup.swap and all(getattr(setup, key) is LEFT_OUT for key in OWN)
+
+
+@lru_cache(maxsize=512)
+def _seen_in(scene: Scene, setup: Setup) -> Scene:
+    if shares_all(setup):
+        return scene
+    own = {key: getattr(setup, key) for key in OWN if getattr(setup, key) is not LEFT_OUT}
+    swapped, differing = dict(setup.swap), {d.placement: dict(d.values) for d in setup.differs}
+    placements = tuple(
+        replace(p, prop=swapped.get(p.id, p.prop), **differing.get(p.id, {})) if p.id in swapped or p.id in differing else p
+        for p in scene.placements
+    )
+    return replace(scene, placements=placements, **own)

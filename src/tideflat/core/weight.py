@@ -84,8 +84,9 @@ def refuse_too_heavy(scene: Scene) -> None:
 
 def _setup_weight(scene: Scene, setup: Setup) -> tuple[Weight, float]:
     """(the set-up's weight, its points without drawing)."""
+    scene = scene.seen_in(setup)
     things = scene.placements_in(setup)
-    shapes = [scene.prop_in(p, setup).shape for p in things]
+    shapes = [scene.prop(p.prop).shape for p in things]
     corners = np.array([len(s.points) if isinstance(s, Outline) else 0 for s in shapes], dtype=float)
     pieces = np.array([s.pieces if isinstance(s, Scatter) else 0 for s in shapes], dtype=float)
     n, all_corners, all_pieces = len(things), float(corners.sum()), float(pieces.sum())

@@ -16,10 +16,10 @@ from ..facts.cautions import CAUTIONS
 from ..model import FINISHES, ROLES, Prop
 from ..shapes import SHAPES
 from ..units import parse_length_mm
+from .prop_reader import prop_from_value
 from .reading import MOST_SIZE_MM
 from .reading import name as line_of
 from .reading import text as text_of
-from .scene_reader import prop_from_value
 from .scene_writer import prop_value
 
 #: A table of so many rows is read in under two seconds; a longer one comes in in turns.

@@ -113,6 +113,11 @@ class Node:
         self._asked.add(key)
         return self._value.get(key) is not None
 
+    def given(self, key: str) -> bool:
+        """Whether the key is there at all, be it with null."""
+        self._asked.add(key)
+        return key in self._value
+
     def close(self) -> None:
         for key in self._value:
             if key not in self._asked:
@@ -170,8 +175,8 @@ class Node:
     def ident(self, key: str, default: Any = _MISSING) -> str:
         return ident(self.get(key, default), self.where(key))
 
-    def name(self, key: str, default: Any = _MISSING, *, empty: bool = False) -> str:
-        return name(self.get(key, default), self.where(key), empty=empty)
+    def name(self, key: str, default: Any = _MISSING, *, empty: bool = False, most: int = MAX_NAME) -> str:
+        return name(self.get(key, default), self.where(key), empty=empty, most=most)
 
     def text(self, key: str, default: Any = _MISSING) -> str:
         return text(self.get(key, default), self.where(key), MAX_TEXT)
@@ -225,9 +230,9 @@ def ident(value: Any, path: str) -> str:
     return value
 
 
-def name(value: Any, path: str, *, empty: bool = False) -> str:
+def name(value: Any, path: str, *, empty: bool = False, most: int = MAX_NAME) -> str:
     """A short text on one line, without markup."""
-    found = text(value, path, MAX_NAME)
+    found = text(value, path, most)
     if not empty and not found.strip():
         raise DocumentError(path, "must not be empty", value)
     if "<" in found or ">" in found or "\n" in found or "\t" in found:
@@ -249,3 +254,13 @@ def _clean(value: str, path: str) -> str:
         if (code < 32 and ch not in "\n\t") or code == 127 or 0xD800 <= code <= 0xDFFF or code & 0xFFFE == 0xFFFE:
             raise DocumentError(path, "must hold no control characters", value)
     return value
+
+
+def unique(path: str, key: str, values: list[str]) -> frozenset[str]:
+    """The values, none of which may stand twice in the list at ``path``; ``key`` says where in each item."""
+    seen: set[str] = set()
+    for i, value in enumerate(values):
+        if value in seen:
+            raise DocumentError(f"{path}[{i}]" + (f".{key}" if key else ""), "must be used once only", value)
+        seen.add(value)
+    return frozenset(seen)

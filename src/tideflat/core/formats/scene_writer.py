@@ -6,7 +6,23 @@ import json
 from dataclasses import fields
 from typing import Any
 
-from ..model import Camera, Colour, CopySpace, Deliverable, Placement, Prop, Scene, Setup, Surface
+from ..model import (
+    Backdrop,
+    Camera,
+    Colour,
+    CopySpace,
+    Deliverable,
+    LeftOut,
+    Lens,
+    Palette,
+    Placement,
+    Prop,
+    Scene,
+    Scheme,
+    Sensor,
+    Setup,
+    Surface,
+)
 from ..shapes import Shape
 from .scene_reader import FORMAT, VERSION
 
@@ -32,19 +48,21 @@ def scene_value(scene: Scene) -> dict[str, Any]:
             "tags": list(scene.brief.tags),
             "leanings": {key: _plain(value) for key, value in scene.brief.leanings},
             "use": scene.brief.use,
-            "must_show": list(scene.brief.must_show),
+            "must_show": [item if isinstance(item, str) else _fields(item) for item in scene.brief.must_show],
             "mood": scene.brief.mood,
             "season": scene.brief.season,
             "finals": scene.brief.finals,
         },
-        "surface": _surface(scene.surface),
+        "surface": surface_value(scene.surface),
         "backdrop": None if scene.backdrop is None else _fields(scene.backdrop),
         "room": None if scene.room is None else _fields(scene.room),
         "props": [_prop(prop) for prop in scene.props],
         "placements": [placement_value(placement) for placement in scene.placements],
         "scheme": None if scene.scheme is None else _fields(scene.scheme),
         "setups": [_setup(setup) for setup in scene.setups],
-        "palette": None if scene.palette is None else {"colours": [_fields(c) for c in scene.palette.colours]},
+        "palette": None if scene.palette is None else palette_value(scene.palette),
+        "groups": [_fields(group) for group in scene.groups],
+        "meant": [_fields(meant) for meant in scene.meant],
     }
 
 
@@ -58,6 +76,18 @@ def placement_value(placement: Placement) -> dict[str, Any]:
 
 def prop_value(prop: Prop) -> dict[str, Any]:
     return _prop(prop)
+
+
+def palette_value(palette: Palette) -> dict[str, Any]:
+    return {"colours": [_fields(c) for c in palette.colours]}
+
+
+def backdrop_value(backdrop: Backdrop) -> dict[str, Any]:
+    return _fields(backdrop)
+
+
+def scheme_value(scheme: Scheme) -> dict[str, Any]:
+    return _fields(scheme)
 
 
 def _fields(value: Any) -> dict[str, Any]:
@@ -76,7 +106,7 @@ def _colours(colours: tuple[Colour, ...]) -> list[dict[str, Any]]:
     return [_fields(colour) for colour in colours]
 
 
-def _surface(surface: Surface) -> dict[str, Any]:
+def surface_value(surface: Surface) -> dict[str, Any]:
     lines = None if surface.lines is None else _fields(surface.lines)
     skin = None if surface.skin is None else _fields(surface.skin)
     return {**_fields(surface), "colours": _colours(surface.colours), "lines": lines, "skin": skin}
@@ -84,10 +114,24 @@ def _surface(surface: Surface) -> dict[str, Any]:
 
 def _prop(prop: Prop) -> dict[str, Any]:
     skins = [_fields(skin) for skin in prop.skins]
-    return {**_fields(prop), "shape": shape_value(prop.shape), "colours": _colours(prop.colours), "skins": skins}
+    return {
+        **_fields(prop),
+        "shape": shape_value(prop.shape),
+        "colours": _colours(prop.colours),
+        "skins": skins,
+        "features": [_fields(f) for f in prop.features],
+    }
 
 
 def _setup(setup: Setup) -> dict[str, Any]:
+    """Its own surface, backdrop and scheme are written only where it has them: left out is not null."""
+    own: dict[str, Any] = {}
+    if not isinstance(setup.surface, LeftOut):
+        own["surface"] = surface_value(setup.surface)
+    if not isinstance(setup.backdrop, LeftOut):
+        own["backdrop"] = None if setup.backdrop is None else backdrop_value(setup.backdrop)
+    if not isinstance(setup.scheme, LeftOut):
+        own["scheme"] = None if setup.scheme is None else scheme_value(setup.scheme)
     return {
         "name": setup.name,
         "camera": camera_value(setup.camera),
@@ -95,14 +139,22 @@ def _setup(setup: Setup) -> dict[str, Any]:
         "guides": [_fields(guide) for guide in setup.guides],
         "hidden": list(setup.hidden),
         "swap": dict(setup.swap),
+        "differs": {d.placement: {key: _plain(value) for key, value in d.values} for d in setup.differs},
+        **own,
     }
 
 
 def camera_value(camera: Camera) -> dict[str, Any]:
-    lens = _fields(camera.lens)
-    lens["measured"] = None if camera.lens.measured is None else _fields(camera.lens.measured)
     focus = None if camera.focus is None else {"point": _plain(camera.focus)}
-    return {**_fields(camera), "sensor": _fields(camera.sensor), "lens": lens, "focus": focus}
+    return {**_fields(camera), "sensor": _fields(camera.sensor), "lens": lens_value(camera.lens), "focus": focus}
+
+
+def lens_value(lens: Lens) -> dict[str, Any]:
+    return {**_fields(lens), "measured": None if lens.measured is None else _fields(lens.measured)}
+
+
+def sensor_value(sensor: Sensor) -> dict[str, Any]:
+    return _fields(sensor)
 
 
 def _deliverable(deliverable: Deliverable) -> dict[str, Any]:

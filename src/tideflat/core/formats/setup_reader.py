@@ -2,13 +2,34 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from ..camera.crops import crop_of, ratio_of
 from ..camera.optics import focus_reach_mm
 from ..camera.view import view_of
 from ..errors import DocumentError, FieldError
-from ..model import GUIDE_KINDS, SIDES, Camera, CopySpace, Deliverable, Guide, Lens, MeasuredField, Sensor, Setup
+from ..model import (
+    DIFFERING,
+    GUIDE_KINDS,
+    HOLDERS,
+    LEFT_OUT,
+    ROLES,
+    SIDES,
+    Backdrop,
+    Camera,
+    CopySpace,
+    Deliverable,
+    Difference,
+    Guide,
+    LeftOut,
+    Lens,
+    MeasuredField,
+    Scheme,
+    Sensor,
+    Setup,
+)
+from .ground_reader import backdrop_of, scheme_of, surface_of
 from .reading import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM, Node, ident, numbers, pair, point, whole
 
 
@@ -25,6 +46,10 @@ def setup_of(node: Node) -> Setup:
         guides=tuple(_guide(Node(item, path)) for item, path in node.items("guides", (), most=60)),
         hidden=tuple(ident(item, path) for item, path in node.items("hidden", ())),
         swap=tuple((ident(key, node.where("swap")), ident(prop, f"{node.where('swap')}.{key}")) for key, prop in swap.items()),
+        differs=_differs(node),
+        surface=surface_of(node.child("surface")) if node.given("surface") else LEFT_OUT,
+        backdrop=_own_backdrop(node),
+        scheme=_own_scheme(node),
     )
     node.close()
     for i, deliverable in enumerate(setup.deliverables):
@@ -33,6 +58,49 @@ def setup_of(node: Node) -> Setup:
         except FieldError as error:
             raise DocumentError(f"{node.where('deliverables')}[{i}].{error.path}", error.rule, error.got) from None
     return setup
+
+
+def _own_backdrop(node: Node) -> Backdrop | LeftOut | None:
+    if not node.given("backdrop"):
+        return LEFT_OUT
+    return backdrop_of(node.child("backdrop")) if node.has("backdrop") else None
+
+
+def _own_scheme(node: Node) -> Scheme | LeftOut | None:
+    if not node.given("scheme"):
+        return LEFT_OUT
+    return scheme_of(node.child("scheme")) if node.has("scheme") else None
+
+
+def _differs(node: Node) -> tuple[Difference, ...]:
+    value = node.get("differs", {})
+    if not isinstance(value, dict):
+        raise node.fail("differs", "must be an object of placements, each with the keys that differ")
+    found = []
+    for key, item in value.items():
+        placement = ident(key, node.where("differs"))
+        entry = Node(item, f"{node.where('differs')}.{placement}")
+        values = placement_values(entry, defaults=False)
+        entry.close()
+        if values:
+            found.append(Difference(placement, tuple(values.items())))
+    return tuple(found)
+
+
+def placement_values(node: Node, *, defaults: bool) -> dict[str, Any]:
+    """The keys of DIFFERING as they are given; those that are left out too when ``defaults``."""
+    readers: dict[str, Callable[[], Any]] = {
+        "x": lambda: node.length("x"),
+        "y": lambda: node.length("y"),
+        "z": lambda: node.number("z", 0, MOST_PLACE_MM, 0),
+        "turn": lambda: node.number("turn", -3600, 3600, 0),
+        "lean": lambda: node.number("lean", -180, 180, 0),
+        "lean_toward": lambda: node.number("lean_toward", -3600, 3600, 0),
+        "role": lambda: node.choice("role", ROLES, "support"),
+        "on": lambda: node.ident("on") if node.has("on") else None,
+        "held_by": lambda: node.choice("held_by", HOLDERS) if node.has("held_by") else None,
+    }
+    return {key: readers[key]() for key in DIFFERING if defaults or node.given(key)}
 
 
 def _camera(node: Node) -> Camera:

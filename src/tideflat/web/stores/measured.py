@@ -13,8 +13,8 @@ from django.db import transaction
 
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import Photograph, read_photograph
+from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.prop_table import PropRecord, slug
-from tideflat.core.formats.scene_reader import prop_from_value
 from tideflat.core.model import Prop, Surface
 from tideflat.web.accounts.models import Studio
 
@@ -220,7 +220,7 @@ def surface_colours_value(surface: Surface) -> list[dict[str, Any]]:
 
 
 def _surface(values: dict[str, Any], skin: dict[str, Any]) -> Surface:
-    from tideflat.core.formats.scene_reader import surface_from_value
+    from tideflat.core.formats.ground_reader import surface_from_value
 
     return surface_from_value(
         {"name": values["name"], "width": values["width_mm"], "depth": values["depth_mm"], "colours": values["colours"], "skin": skin}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tideflat.core.formats.scene_reader import prop_from_value
+from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.model import Prop
 
 from .starter_props import PROPS

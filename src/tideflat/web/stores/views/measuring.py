@@ -12,8 +12,8 @@ from django.views.decorators.http import require_GET, require_POST
 
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import Photograph
+from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.prop_table import slug
-from tideflat.core.formats.scene_reader import prop_from_value
 from tideflat.core.model import FINISHES
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many

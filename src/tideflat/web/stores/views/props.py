@@ -16,8 +16,8 @@ from django.views.decorators.http import require_POST, require_safe
 from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
 from tideflat.core.facts.cautions import CAUTIONS
+from tideflat.core.formats.prop_reader import shape_from_value
 from tideflat.core.formats.prop_table import COLUMNS, NEEDED, Fault, PropRecord, Table, cells_of, records
-from tideflat.core.formats.scene_reader import shape_from_value
 from tideflat.core.model import FINISHES, ROLES
 from tideflat.core.shapes import SHAPES
 from tideflat.core.units import format_length, parse_length_mm
