@@ -1,15 +1,18 @@
-"""The command `tideflat`: `evaluate` and `measure` need no database; the rest runs the web application."""
+"""The command `tideflat`: `evaluate`, `apply` and `measure` need no database; the rest runs the web application."""
 
 from __future__ import annotations
 
 import json
+import os
 import sys
+import tempfile
 from pathlib import Path
 
+APPLY_USAGE = "tideflat apply SCENE.tideflat.json ACTS.json [-o OUT] | tideflat apply --list"
 MEASURE_USAGE = "tideflat measure PHOTO [--sheet a4|letter] [--height MM]"
 #: They run the web application; web/command.py has one function for each.
 WEB_COMMANDS = ("begin", "password", "demo", "serve", "check", "backup", "restore", "manage")
-USAGE = f"usage: tideflat evaluate SCENE.tideflat.json | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
+USAGE = f"usage: tideflat evaluate SCENE.tideflat.json | {APPLY_USAGE} | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -21,34 +24,100 @@ def main(argv: list[str] | None = None) -> int:
     command, rest = arguments[0], arguments[1:]
     if command == "evaluate":
         return evaluate(rest)
+    if command == "apply":
+        return apply(rest)
     if command == "measure":
         return measure(rest)
     if command in WEB_COMMANDS:
         from tideflat.web.command import run
 
         return run(command, rest)
-    return _refuse(f"command: must be one of evaluate, measure, {', '.join(WEB_COMMANDS)} (got {command!r})")
+    return _refuse(f"command: must be one of evaluate, apply, measure, {', '.join(WEB_COMMANDS)} (got {command!r})")
 
 
 def evaluate(arguments: list[str]) -> int:
     """Print everything the core computes of a scene document as one JSON object."""
     from tideflat.core.errors import TideflatError
-    from tideflat.core.formats.reading import MAX_BYTES
     from tideflat.core.formats.scene_reader import read_scene
     from tideflat.core.report import evaluation
 
     if len(arguments) != 1:
         return _refuse("arguments: must be one scene document; usage: tideflat evaluate SCENE.tideflat.json")
     try:
-        with Path(arguments[0]).open("rb") as file:
-            raw = file.read(MAX_BYTES + 1)
-        text = json.dumps(evaluation(read_scene(raw)), ensure_ascii=False, allow_nan=False)
+        text = json.dumps(evaluation(read_scene(_bytes_of(arguments[0]))), ensure_ascii=False, allow_nan=False)
     except OSError as error:
         return _refuse(f"{arguments[0]}: must be a file that can be read ({error.strerror or error})")
     except TideflatError as error:
         return _refuse(str(error))
     print(text)
     return 0
+
+
+def _bytes_of(path: str) -> bytes:
+    """A document's bytes; one that is too long comes a byte too long, so that its reader refuses it."""
+    from tideflat.core.formats.reading import MAX_BYTES
+
+    with Path(path).open("rb") as file:
+        return file.read(MAX_BYTES + 1)
+
+
+def apply(arguments: list[str]) -> int:
+    """Perform a list of acts on a scene document, all or none, and print or write the new document; or list the acts there are."""
+    from tideflat.core.acts.registry import acts_from_value, perform_all, schemas
+    from tideflat.core.errors import TideflatError
+    from tideflat.core.formats.reading import parse_json
+    from tideflat.core.formats.scene_reader import read_scene
+    from tideflat.core.formats.scene_writer import write_scene
+
+    if arguments == ["--list"]:
+        print(json.dumps(schemas(), ensure_ascii=False, indent=1))
+        return 0
+    files, out = list(arguments), None
+    if "-o" in files:
+        at = files.index("-o")
+        out = files[at + 1] if at + 1 < len(files) else ""
+        del files[at : at + 2]
+    if len(files) != 2 or out == "" or any(name.startswith("-") for name in files):
+        return _refuse(f"arguments: must be a scene document and a list of acts; usage: {APPLY_USAGE}")
+    reading = files[0]
+    try:
+        scene = read_scene(_bytes_of(reading))
+        reading = files[1]
+        document = write_scene(perform_all(scene, acts_from_value(parse_json(_bytes_of(reading), "acts"))))
+        if out is not None:
+            reading = out
+            _replace(Path(out), document)
+    except OSError as error:
+        kind = "written" if reading == out else "read"
+        return _refuse(f"{reading}: must be a file that can be {kind} ({error.strerror or error})")
+    except TideflatError as error:
+        return _refuse(str(error))
+    if out is None:
+        sys.stdout.buffer.write(document)
+        sys.stdout.flush()
+    return 0
+
+
+def _replace(path: Path, content: bytes) -> None:
+    """The file with this content, at once or not at all: an interruption leaves the old one."""
+    handle, name = tempfile.mkstemp(dir=path.resolve().parent, prefix=f".{path.name}.")
+    written = Path(name)
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(content)
+            file.flush()
+            os.fsync(file.fileno())
+        written.chmod(path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask())
+        written.replace(path.resolve())
+    except BaseException:
+        written.unlink(missing_ok=True)
+        raise
+
+
+def _umask() -> int:
+    now = os.umask(0)
+    os.umask(now)
+    return now
 
 
 def measure(arguments: list[str]) -> int:

@@ -17,6 +17,7 @@ class FieldError(TideflatError):
         self.path = path
         self.rule = rule
         self.got = got
+        self.show_got = show_got
         text = f"{path}: {rule}"
         if show_got:
             text += f" (got {brief_repr(got)})"
@@ -25,8 +26,17 @@ class FieldError(TideflatError):
     def at(self, prefix: str) -> FieldError:
         """The same error, seen from a document in which ``prefix`` holds the thing."""
         moved = type(self).__new__(type(self))
-        FieldError.__init__(moved, f"{prefix}.{self.path}" if prefix else self.path, self.rule, self.got)
+        moved.__dict__.update(self.__dict__)
+        FieldError.__init__(moved, f"{prefix}.{self.path}" if prefix else self.path, self.rule, self.got, show_got=self.show_got)
         return moved
+
+
+class LockedError(FieldError):
+    """An act that would move what is locked. ``name``: what is locked."""
+
+    def __init__(self, path: str, name: str, placement_id: str) -> None:
+        self.name = name
+        super().__init__(path, f"must not move {name} ({placement_id}), which is locked; unlock it first", show_got=False)
 
 
 class DocumentError(FieldError):

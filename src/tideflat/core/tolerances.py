@@ -29,3 +29,9 @@ CIRCLE_CHORDS = 96
 
 #: A hero may reach this far (mm) past what is sharp: less than its size is known to.
 SHARP_MM = 0.05
+
+#: Digits after the point (mm, degrees) that are kept of what follows a carrier: a tenth of a micron, so that nothing drifts by hand after hand.
+STIFF_DIGITS = 4
+
+#: A thing's upright axis this near upright (sine of the angle, or 1 less its cosine) is upright.
+UPRIGHT = 1e-12

@@ -132,7 +132,9 @@ def _over_each_other(bodies: list[Body], setup: Setup, corners: np.ndarray, piec
     # Of what is strewn, the pieces within the common part; between two strewn things, those pairs of them that are likely to meet.
     part_i, part_j = np.minimum(1, common / area[i]), np.minimum(1, common / area[j])
     units_i, units_j = np.maximum(1, pieces[i] * part_i), np.maximum(1, pieces[j] * part_j)
-    meeting = np.where((pieces[i] > 0) & (pieces[j] > 0), np.maximum(1, units_i * units_j * _likely(bodies, shown, i, j, common, area)), units_i * units_j)
+    meeting = np.where(
+        (pieces[i] > 0) & (pieces[j] > 0), np.maximum(1, units_i * units_j * _likely(bodies, shown, i, j, common, area)), units_i * units_j
+    )
     strewn = (pieces[i] > 0) | (pieces[j] > 0)
     points = np.where(strewn, meeting * _PIECE_PAIR, _OVER + (corners[i] + corners[j]) * _PAIR_CORNER)
     return len(i), float(points.sum())
@@ -141,7 +143,9 @@ def _over_each_other(bodies: list[Body], setup: Setup, corners: np.ndarray, piec
 def _likely(bodies: list[Body], shown: np.ndarray, i: np.ndarray, j: np.ndarray, common: np.ndarray, area: np.ndarray) -> np.ndarray:
     """Chance that a piece of one strewn thing meets a piece of another in the part of the frame they share."""
     seen = [body for body, is_shown in zip(bodies, shown, strict=True) if is_shown]
-    across = np.array([(b.shape.piece_diameter**2 / (b.shape.width * b.shape.depth)) if isinstance(b.shape, Scatter) else 1.0 for b in seen])
+    across = np.array(
+        [(b.shape.piece_diameter**2 / (b.shape.width * b.shape.depth)) if isinstance(b.shape, Scatter) else 1.0 for b in seen]
+    )
     own = across * area  # the box of one piece in the frame, about
     return np.minimum(1, (own[i] ** 0.5 + own[j] ** 0.5) ** 2 / np.maximum(common, 1e-12))
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..errors import FieldError
 from ..model import Camera, Deliverable
@@ -76,6 +76,17 @@ def crop_of(deliverable: Deliverable, camera: Camera) -> Crop:
         enlargement,
         copy_box(deliverable, box),
     )
+
+
+def fitted(deliverables: tuple[Deliverable, ...], camera: Camera) -> tuple[Deliverable, ...]:
+    """The same deliverables, each crop moved just so far that it lies inside the frame of ``camera``."""
+    aspect = camera.frame_width_mm / camera.frame_height_mm
+    found = []
+    for d in deliverables:
+        wide, high = crop_size(ratio_of(d), d.scale, aspect)
+        u, v = (min(max(at, size / 2), 1 - size / 2) for at, size in zip(d.centre, (wide, high), strict=True))
+        found.append(d if (u, v) == d.centre else replace(d, centre=(u, v)))
+    return tuple(found)
 
 
 def copy_box(deliverable: Deliverable, crop: Rect) -> Rect | None:

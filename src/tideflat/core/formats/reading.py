@@ -25,30 +25,30 @@ _HEX = re.compile(r"#[0-9a-fA-F]{6}")
 _MISSING: Any = object()
 
 
-def parse_json(raw: bytes) -> Any:
-    """The JSON value in ``raw`` (UTF-8). Refuses NaN, infinities, keys used twice, deep nesting and oversize documents."""
+def parse_json(raw: bytes, what: str = "document") -> Any:
+    """The JSON value in ``raw`` (UTF-8); ``what`` it is, for errors. Refuses NaN, infinities, keys used twice, deep nesting and oversize documents."""
     if len(raw) > MAX_BYTES:
-        raise DocumentError("document", f"must be at most {MAX_BYTES:,} bytes", len(raw))
+        raise DocumentError(what, f"must be at most {MAX_BYTES:,} bytes", len(raw))
     try:
         text = raw.decode("utf-8")
     except UnicodeDecodeError as error:
-        raise DocumentError("document", f"must be UTF-8 (byte {error.start} is not)", show_got=False) from None
-    _check_depth(text)
+        raise DocumentError(what, f"must be UTF-8 (byte {error.start} is not)", show_got=False) from None
+    _check_depth(text, what)
     try:
         value = json.loads(text, object_pairs_hook=_marked_twice)
     except json.JSONDecodeError as error:
         rule = f"must be JSON: {error.msg.lower()} at line {error.lineno}, column {error.colno}"
-        raise DocumentError("document", rule, show_got=False) from None
+        raise DocumentError(what, rule, show_got=False) from None
     except ValueError:  # an integer of thousands of digits
-        raise DocumentError("document", "must hold no number of more than 20 digits", show_got=False) from None
-    _refuse_twice(value, "")
+        raise DocumentError(what, "must hold no number of more than 20 digits", show_got=False) from None
+    _refuse_twice(value, "" if what == "document" else what)
     return value
 
 
 _TOKEN = re.compile(r'"(?:[^"\\]|\\.)*"?|[\[{]|[\]}]', re.DOTALL)
 
 
-def _check_depth(text: str) -> None:
+def _check_depth(text: str, what: str) -> None:
     """Before the parser recurses: brackets outside strings, counted."""
     depth = 0
     for token in _TOKEN.finditer(text):
@@ -56,7 +56,7 @@ def _check_depth(text: str) -> None:
         if first in "[{":
             depth += 1
             if depth > MAX_DEPTH:
-                raise DocumentError("document", f"must be nested at most {MAX_DEPTH} deep", show_got=False)
+                raise DocumentError(what, f"must be nested at most {MAX_DEPTH} deep", show_got=False)
         elif first in "]}":
             depth -= 1
 
@@ -175,8 +175,8 @@ class Node:
     def ident(self, key: str, default: Any = _MISSING) -> str:
         return ident(self.get(key, default), self.where(key))
 
-    def name(self, key: str, default: Any = _MISSING, *, empty: bool = False, most: int = MAX_NAME) -> str:
-        return name(self.get(key, default), self.where(key), empty=empty, most=most)
+    def name(self, key: str, default: Any = _MISSING, *, empty: bool = False) -> str:
+        return name(self.get(key, default), self.where(key), empty=empty)
 
     def text(self, key: str, default: Any = _MISSING) -> str:
         return text(self.get(key, default), self.where(key), MAX_TEXT)
@@ -230,9 +230,9 @@ def ident(value: Any, path: str) -> str:
     return value
 
 
-def name(value: Any, path: str, *, empty: bool = False, most: int = MAX_NAME) -> str:
+def name(value: Any, path: str, *, empty: bool = False) -> str:
     """A short text on one line, without markup."""
-    found = text(value, path, most)
+    found = text(value, path, MAX_NAME)
     if not empty and not found.strip():
         raise DocumentError(path, "must not be empty", value)
     if "<" in found or ">" in found or "\n" in found or "\t" in found:

@@ -22,7 +22,7 @@ from ..model import (
 from ..weight import refuse_too_heavy
 from .ground_reader import backdrop_of, room_of, scheme_of, surface_of
 from .prop_reader import prop_of, tags_of
-from .reading import Node, ident, name, parse_json, unique
+from .reading import Node, ident, name, parse_json, text, unique
 from .setup_reader import placement_values, setup_of
 
 FORMAT = "tideflat-scene"
@@ -55,7 +55,7 @@ def scene_from_value(value: Any) -> Scene:
         placements=placements,
         scheme=scheme_of(top.child("scheme")) if top.has("scheme") else None,
         setups=tuple(setup_of(Node(item, path)) for item, path in top.items("setups", most=40)),
-        palette=_palette(top.child("palette")) if top.has("palette") else None,
+        palette=palette_of(top.child("palette")) if top.has("palette") else None,
         groups=tuple(_group(Node(item, path)) for item, path in top.items("groups", (), most=200)),
         meant=tuple(_meant(Node(item, path)) for item, path in top.items("meant", ())),
     )
@@ -74,7 +74,7 @@ def _brief(node: Node) -> Brief:
         tags=tags_of(node),
         leanings=tuple((leaning, leanings.number(leaning, -1, 1, 0)) for leaning in LEANINGS),
         use=node.text("use", ""),
-        must_show=tuple(_must_show(item, path) for item, path in node.items("must_show", (), most=12)),
+        must_show=tuple(must_show_of(item, path) for item, path in node.items("must_show", (), most=12)),
         mood=node.text("mood", ""),
         season=node.text("season", ""),
         finals=node.whole("finals", 1, 999) if node.has("finals") else None,
@@ -84,7 +84,7 @@ def _brief(node: Node) -> Brief:
     return brief
 
 
-def _must_show(item: Any, path: str) -> str | MustShow:
+def must_show_of(item: Any, path: str) -> str | MustShow:
     """In words, or as a feature of a thing."""
     if not isinstance(item, dict):
         return name(item, path)
@@ -101,25 +101,27 @@ def _group(node: Node) -> Group:
     return group
 
 
-_CODE = re.compile(r"[a-z]{1,30}\.[a-z_]{1,30}")
+#: How a finding's code is written: family, point, kind.
+CODE = re.compile(r"[a-z]{1,30}\.[a-z_]{1,30}")
 
 
 def _meant(node: Node) -> Meant:
     """A finding kept on purpose. Codes are not looked up: which there are is known only where they are judged."""
     code = node.get("code")
-    if not isinstance(code, str) or not _CODE.fullmatch(code):
+    if not isinstance(code, str) or not CODE.fullmatch(code):
         raise node.fail("code", "must be a finding's code such as spacing.tight")
     meant = Meant(
         node.name("setup"),
         code,
         tuple(ident(item, path) for item, path in node.items("placements", ())),
-        node.name("reason", "", empty=True, most=MOST_REASON),
+        text(node.get("reason", ""), node.where("reason"), MOST_REASON),
     )
     node.close()
     return meant
 
 
-def _palette(node: Node) -> Palette:
+def palette_of(node: Node) -> Palette:
+    """A palette: colours, each with its part and the share wanted."""
     found = []
     for item, path in node.items("colours", most=12):
         entry = Node(item, path)

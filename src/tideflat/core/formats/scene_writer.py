@@ -14,6 +14,7 @@ from ..model import (
     Deliverable,
     LeftOut,
     Lens,
+    MustShow,
     Palette,
     Placement,
     Prop,
@@ -48,7 +49,7 @@ def scene_value(scene: Scene) -> dict[str, Any]:
             "tags": list(scene.brief.tags),
             "leanings": {key: _plain(value) for key, value in scene.brief.leanings},
             "use": scene.brief.use,
-            "must_show": [item if isinstance(item, str) else _fields(item) for item in scene.brief.must_show],
+            "must_show": [must_show_value(item) for item in scene.brief.must_show],
             "mood": scene.brief.mood,
             "season": scene.brief.season,
             "finals": scene.brief.finals,
@@ -76,6 +77,10 @@ def placement_value(placement: Placement) -> dict[str, Any]:
 
 def prop_value(prop: Prop) -> dict[str, Any]:
     return _prop(prop)
+
+
+def must_show_value(item: str | MustShow) -> Any:
+    return item if isinstance(item, str) else _fields(item)
 
 
 def palette_value(palette: Palette) -> dict[str, Any]:
@@ -159,11 +164,11 @@ def sensor_value(sensor: Sensor) -> dict[str, Any]:
 
 def _deliverable(deliverable: Deliverable) -> dict[str, Any]:
     value = _fields(deliverable)
-    value["copy_space"] = _copy_space(deliverable.copy_space)
+    value["copy_space"] = copy_space_value(deliverable.copy_space)
     return value
 
 
-def _copy_space(space: CopySpace | None) -> dict[str, Any] | None:
+def copy_space_value(space: CopySpace | None) -> dict[str, Any] | None:
     if space is None:
         return None
     if space.rect is not None:

@@ -104,7 +104,7 @@ def placement_values(node: Node, *, defaults: bool) -> dict[str, Any]:
 
 
 def _camera(node: Node) -> Camera:
-    sensor = _sensor(node.child("sensor"))
+    sensor = sensor_of(node.child("sensor"))
     focus = None
     if node.has("focus"):
         entry = node.child("focus")
@@ -113,7 +113,7 @@ def _camera(node: Node) -> Camera:
     camera = Camera(
         sensor=sensor,
         orientation=node.choice("orientation", ("landscape", "portrait"), "landscape"),
-        lens=_lens(node.child("lens")),
+        lens=lens_of(node.child("lens")),
         aperture=node.number("aperture", 0.5, 256, 5.6),
         aim=point(node.get("aim"), node.where("aim")),
         distance=node.reach("distance"),
@@ -134,7 +134,8 @@ def _camera(node: Node) -> Camera:
     return camera
 
 
-def _sensor(node: Node) -> Sensor:
+def sensor_of(node: Node) -> Sensor:
+    """A sensor as it lies in its body."""
     width, height = node.number("width", LEAST_SIZE_MM, 1000), node.number("height", LEAST_SIZE_MM, 1000)
     wide = node.whole("pixels_wide", 1, 100_000, 6000)
     sensor = Sensor(width, height, wide, node.whole("pixels_high", 1, 100_000, max(1, round(wide * height / width))))
@@ -144,7 +145,8 @@ def _sensor(node: Node) -> Sensor:
     return sensor
 
 
-def _lens(node: Node) -> Lens:
+def lens_of(node: Node) -> Lens:
+    """A lens; whether it reaches where it should is asked with a camera."""
     measured = None
     if node.has("measured"):
         entry = node.child("measured")
@@ -179,7 +181,7 @@ def _deliverable(node: Node) -> Deliverable:
         pixels=pixels,
         centre=pair(node.get("centre", (0.5, 0.5)), node.where("centre"), 0, 1),
         scale=node.number("scale", LEAST_PART, 1, 1.0),
-        copy_space=_copy_space(node.child("copy_space")) if node.has("copy_space") else None,
+        copy_space=copy_space_of(node.child("copy_space")) if node.has("copy_space") else None,
     )
     node.close()
     try:
@@ -189,7 +191,8 @@ def _deliverable(node: Node) -> Deliverable:
     return deliverable
 
 
-def _copy_space(node: Node) -> CopySpace:
+def copy_space_of(node: Node) -> CopySpace:
+    """Room for words in a crop."""
     if node.has("rect"):
         left, top, right, bottom = numbers(node.get("rect"), node.where("rect"), 4, 0, 1)
         if right - left < LEAST_PART or bottom - top < LEAST_PART:
@@ -209,9 +212,9 @@ def _guide(node: Node) -> Guide:
 
 def sensor_from_value(value: Any) -> Sensor:
     """One sensor as the document holds it."""
-    return _sensor(Node(value, "sensor"))
+    return sensor_of(Node(value, "sensor"))
 
 
 def lens_from_value(value: Any) -> Lens:
     """One lens as the document holds it; whether it reaches where it should is asked with a camera."""
-    return _lens(Node(value, "lens"))
+    return lens_of(Node(value, "lens"))

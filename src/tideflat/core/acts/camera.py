@@ -1,0 +1,166 @@
+"""Acts on a set-up's camera. The lens never enters the surface: where it would, the aim is raised."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..camera.crops import fitted
+from ..camera.stance import LENS_CLEARANCE_MM, above_surface
+from ..errors import FieldError
+from ..evaluate import Picture
+from ..formats.reading import LEAST_PART
+from ..model import LEFT_OUT, Camera, LeftOut, Lens, Scene, Sensor, Setup
+from .act import Done
+from .arguments import FOCUS, ID, LENS, NAME, PLACE, POINT, REACH, SENSOR, arg, maybe, numbered, one_of
+from .set_ups import SetupAct
+
+PRESETS: dict[str, float] = {"overhead": 90.0, "high": 60.0, "diner": 45.0, "low": 25.0, "eye": 0.0}
+#: Looking down by less than this (sine of the elevation) the lens is raised by its aim, not by its distance.
+_NEARLY_LEVEL = 0.17
+#: From an elevation of so many degrees down, a camera that goes to a steeper preset was looking level: its aim comes back to the table.
+_WAS_LEVEL_DEG = 10.0
+
+
+def with_camera(scene: Scene, setup: Setup, **changes: Any) -> Scene:
+    """The set-up's camera changed and kept above the surface; each crop moved just so far that it lies inside the frame."""
+    camera: Camera = above_surface(replace(setup.camera, **changes), scene.seen_in(setup).surface)
+    return scene.with_setup(setup.name, replace(setup, camera=camera, deliverables=fitted(setup.deliverables, camera)))
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetCamera(SetupAct):
+    """Values of the camera, those that are given."""
+
+    act = "camera"
+    elevation: float | None = arg(numbered(-10, 90), None)
+    azimuth: float | None = arg(numbered(-360, 360), None)
+    roll: float | None = arg(numbered(-360, 360), None)
+    distance: float | None = arg(REACH, None)
+    aim: tuple[float, float, float] | None = arg(POINT, None)
+    aperture: float | None = arg(numbered(0.5, 256), None)
+    orientation: str | None = arg(one_of(("landscape", "portrait")), None)
+    focus: tuple[float, float, float] | LeftOut | None = arg(maybe(FOCUS), LEFT_OUT)
+    circle_of_confusion: float | LeftOut | None = arg(maybe(numbered(LEAST_PART, 10)), LEFT_OUT)
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        given = ("elevation", "azimuth", "roll", "distance", "aim", "aperture", "orientation")
+        changes: dict[str, Any] = {key: value for key in given if (value := getattr(self, key)) is not None}
+        changes |= {key: value for key in ("focus", "circle_of_confusion") if (value := getattr(self, key)) is not LEFT_OUT}
+        if not changes:
+            raise FieldError("elevation", "must be given, or another value of the camera", show_got=False)
+        key = next(iter(changes))
+        figures: dict[str, Any] = {"key": key, "value": changes[key]}
+        if key == "aim":
+            figures["axis"] = next((a for a, new, old in zip("xyz", changes["aim"], setup.camera.aim, strict=True) if new != old), "x")
+            figures["value"] = changes["aim"]["xyz".index(figures["axis"])]
+        elif key == "focus":
+            figures["value"] = None
+        return Done(with_camera(scene, setup, **changes), self.act, tuple(figures.items()))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Preset(SetupAct):
+    """A usual angle; at eye level the aim rises to half the hero's height."""
+
+    act = "preset"
+    preset: str = arg(one_of(tuple(PRESETS)))
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        elevation = PRESETS[self.preset]
+        x, y, z = setup.camera.aim
+        if elevation == 0:
+            picture = Picture(scene, setup)
+            heroes = [picture.bodies[i] for i in picture.hero_ids()]
+            tallest = max((b.z_max for b in picture.bodies.values()), default=100.0)
+            height = (heroes[0].z_max - heroes[0].z_min) / 2 + heroes[0].z_min if heroes else tallest / 2
+            z = round(max(height, LENS_CLEARANCE_MM), 1)
+        elif setup.camera.elevation <= _WAS_LEVEL_DEG:
+            z = 0.0
+        return Done(with_camera(scene, setup, aim=(x, y, z), elevation=elevation), self.act, (("preset", self.preset),))
+
+
+@dataclass(frozen=True, kw_only=True)
+class LensHeight(SetupAct):
+    """The lens so high above the table, by its distance along the axis."""
+
+    act = "lens_height"
+    height: float = arg(PLACE)
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        rise = math.sin(math.radians(setup.camera.elevation))
+        if rise < _NEARLY_LEVEL:
+            raise FieldError("height", "must be set by the aim's height when the camera looks nearly level", show_got=False)
+        distance = round((self.height - setup.camera.aim[2]) / rise, 2)
+        if distance <= 0:
+            raise FieldError("height", f"must be above the aim, which is {setup.camera.aim[2]:g} mm above the table", self.height)
+        return Done(with_camera(scene, setup, distance=distance), self.act, (("height", self.height),))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Pan(SetupAct):
+    """The camera carried with its aim by dx, dy on the table, mm."""
+
+    act = "pan"
+    dx: float = arg(PLACE)
+    dy: float = arg(PLACE)
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        x, y, z = setup.camera.aim
+        aim = (round(x + self.dx, 1), round(y + self.dy, 1), z)
+        return Done(with_camera(scene, setup, aim=aim), self.act, (("mm", round(math.hypot(self.dx, self.dy), 1)),))
+
+
+@dataclass(frozen=True, kw_only=True)
+class FocusOn(SetupAct):
+    """Focus through the middle of a thing in the picture; null: through the aim."""
+
+    act = "focus_on"
+    placement: str | None = arg(maybe(ID))
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        if self.placement is None:
+            return Done(with_camera(scene, setup, focus=None), self.act, (("name", None),))
+        picture = Picture(scene, setup)
+        body = picture.bodies.get(self.placement)
+        if body is None:
+            raise FieldError("placement", "must be something in the picture", self.placement)
+        point = tuple(round(float(v), 1) for v in body.centroid)
+        return Done(with_camera(scene, setup, focus=point), self.act, (("name", picture.props[self.placement].name),))
+
+
+@dataclass(frozen=True, kw_only=True)
+class UseLens(SetupAct):
+    """Another lens at the same place; the aperture is kept where the lens has it. ``called``: what it is called, for the history."""
+
+    act = "lens"
+    lens: Lens = arg(LENS)
+    called: str = arg(NAME, "another lens")
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        aperture = min(max(setup.camera.aperture, self.lens.max_aperture), self.lens.min_aperture)
+        return Done(with_camera(scene, setup, lens=self.lens, aperture=aperture), self.act, (("name", self.called),))
+
+
+@dataclass(frozen=True, kw_only=True)
+class UseBody(SetupAct):
+    """Another body; one with a lens of its own, such as a phone, brings it."""
+
+    act = "body"
+    sensor: Sensor = arg(SENSOR)
+    lens: Lens | None = arg(maybe(LENS), None)
+    called: str = arg(NAME, "another camera")
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        changes: dict[str, Any] = {"sensor": self.sensor}
+        if self.lens is not None:
+            changes.update(lens=self.lens, aperture=self.lens.max_aperture)
+        return Done(with_camera(scene, setup, **changes), self.act, (("name", self.called),))

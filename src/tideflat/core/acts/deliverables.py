@@ -1,0 +1,87 @@
+"""Acts on what a set-up is to deliver: shapes, pixels, room for words, and where each crop lies."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from ..camera.crops import fitted
+from ..errors import FieldError
+from ..formats.reading import LEAST_PART, Node, whole
+from ..formats.scene_writer import copy_space_value
+from ..formats.setup_reader import copy_space_of
+from ..model import CopySpace, Deliverable, Scene, Setup
+from .act import Done
+from .arguments import NAME, PAIR, Kind, arg, maybe, numbered, valued
+from .set_ups import SetupAct
+
+
+def _pixels(node: Node, key: str) -> tuple[int, int]:
+    value = node.get(key)
+    if not isinstance(value, list | tuple) or len(value) != 2:
+        raise node.fail(key, "must be a list of 2 whole numbers")
+    return whole(value[0], f"{node.where(key)}[0]", 1, 100_000), whole(value[1], f"{node.where(key)}[1]", 1, 100_000)
+
+
+PIXELS = Kind(_pixels, {"type": "array", "items": {"type": "integer", "minimum": 1, "maximum": 100_000}, "minItems": 2, "maxItems": 2})
+COPY_SPACE = valued(copy_space_of, copy_space_value, {"$ref": "#/$defs/deliverable/properties/copy_space"})
+
+
+def deliverable_of(setup: Setup, name: str, key: str = "name") -> Deliverable:
+    """The set-up's deliverable of this name; raises FieldError, with the argument ``key``, when it has none."""
+    for d in setup.deliverables:
+        if d.name == name:
+            return d
+    raise FieldError(key, "must be one of this set-up's deliverables", name)
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetDeliverable(SetupAct):
+    """Asked for anew, or, with ``was``, the one called so is changed and stays where its crop lies."""
+
+    act = "deliverable"
+    name: str = arg(NAME)
+    ratio: str | None = arg(maybe(NAME), None)
+    pixels: tuple[int, int] | None = arg(maybe(PIXELS), None)
+    scale: float = arg(numbered(LEAST_PART, 1), 1.0)
+    copy_space: CopySpace | None = arg(maybe(COPY_SPACE), None)
+    was: str | None = arg(maybe(NAME), None)
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        old = None if self.was is None else deliverable_of(setup, self.was, "was")
+        if any(d.name == self.name and d is not old for d in setup.deliverables):
+            raise FieldError("name", "must be one that no other deliverable has", self.name)
+        made = Deliverable(self.name, self.ratio, self.pixels, old.centre if old else (0.5, 0.5), self.scale, self.copy_space)
+        (made,) = fitted((made,), setup.camera)
+        others = tuple(made if d is old else d for d in setup.deliverables) if old else (*setup.deliverables, made)
+        after = scene.with_setup(setup.name, replace(setup, deliverables=others))
+        return Done(after, self.act, (("name", self.name), ("changed", old is not None)))
+
+
+@dataclass(frozen=True, kw_only=True)
+class MoveCrop(SetupAct):
+    """A crop's middle moved to a place in the frame (fractions); it stays inside."""
+
+    act = "crop"
+    name: str = arg(NAME)
+    centre: tuple[float, float] = arg(PAIR)
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        (made,) = fitted((replace(deliverable_of(setup, self.name), centre=self.centre),), setup.camera)
+        others = tuple(made if d.name == self.name else d for d in setup.deliverables)
+        return Done(scene.with_setup(setup.name, replace(setup, deliverables=others)), self.act, (("name", self.name),))
+
+
+@dataclass(frozen=True, kw_only=True)
+class RemoveDeliverable(SetupAct):
+    """No longer asked for."""
+
+    act = "remove_deliverable"
+    name: str = arg(NAME)
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        gone = deliverable_of(setup, self.name)
+        left = tuple(d for d in setup.deliverables if d is not gone)
+        return Done(scene.with_setup(setup.name, replace(setup, deliverables=left)), self.act, (("name", self.name),))

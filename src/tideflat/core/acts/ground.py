@@ -1,0 +1,118 @@
+"""Acts on what surrounds the things: surface, backdrop, room, and the scheme they are laid by."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..errors import FieldError
+from ..formats.reading import LEAST_SIZE_MM, MOST_PLACE_MM
+from ..model import LEFT_OUT, Backdrop, Room, Scene, Scheme, Surface
+from .act import Act, Done, TableAct
+from .arguments import BACKDROP, COLOUR, NAME, PLACE, SCHEME, SURFACE, arg, maybe, numbered
+
+_WALLS = "#efeeea"
+
+
+@dataclass(frozen=True, kw_only=True)
+class GroundAct(TableAct):
+    """An act on one of what a set-up may have of its own."""
+
+    def put(self, scene: Scene, key: str, value: Any) -> Scene:
+        """The scene with ``value`` for the set-up alone, or for all that share it."""
+        own = self.own_setup(scene)
+        if own is not None:
+            return scene.with_setup(own.name, replace(own, **{key: value}))
+        if self.setup is not None and getattr(scene.setup(self.setup), key) is not LEFT_OUT:
+            raise FieldError(
+                key, f"must be changed with only, as {self.setup} has its own, or be given back to the shared table first", show_got=False
+            )
+        return replace(scene, **{key: value})
+
+    def seen(self, scene: Scene) -> Scene:
+        """The scene as it stands where the act is made."""
+        return scene if self.setup is None else scene.seen_in(scene.setup(self.setup))
+
+    def where(self) -> tuple[tuple[str, Any], ...]:
+        return (("only", self.setup),) if self.only else ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class UseSurface(GroundAct):
+    """Another surface on the same table; the things stay where they are."""
+
+    act = "surface"
+    surface: Surface = arg(SURFACE)
+
+    def done(self, scene: Scene) -> Done:
+        return Done(self.put(scene, "surface", self.surface), self.act, (("name", self.surface.name), *self.where()))
+
+
+@dataclass(frozen=True, kw_only=True)
+class TableHeight(GroundAct):
+    """The table's top so high above the floor, mm."""
+
+    act = "table_height"
+    height_above_floor: float = arg(numbered(0, 10_000))
+
+    def done(self, scene: Scene) -> Done:
+        surface = replace(self.seen(scene).surface, height_above_floor=self.height_above_floor)
+        return Done(self.put(scene, "surface", surface), self.act, (("height", self.height_above_floor), *self.where()))
+
+
+@dataclass(frozen=True, kw_only=True)
+class UseBackdrop(GroundAct):
+    """Another backdrop, or none (null)."""
+
+    act = "backdrop"
+    backdrop: Backdrop | None = arg(maybe(BACKDROP))
+    called: str = arg(NAME, "another")
+
+    def done(self, scene: Scene) -> Done:
+        name = None if self.backdrop is None else self.called
+        return Done(self.put(scene, "backdrop", self.backdrop), self.act, (("name", name), *self.where()))
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlaceBackdrop(GroundAct):
+    """The backdrop's middle at x, or standing at y from the front edge, mm."""
+
+    act = "place_backdrop"
+    x: float | None = arg(PLACE, None)
+    y: float | None = arg(PLACE, None)
+
+    def done(self, scene: Scene) -> Done:
+        backdrop = self.seen(scene).backdrop
+        if backdrop is None:
+            raise FieldError("backdrop", "must be chosen before it can be moved", show_got=False)
+        values = {key: value for key in "xy" if (value := getattr(self, key)) is not None}
+        if not values:
+            raise FieldError("x", "must be given, or y", show_got=False)
+        after = self.put(scene, "backdrop", replace(backdrop, **values))
+        return Done(after, self.act, (*values.items(), *self.where()))
+
+
+@dataclass(frozen=True, kw_only=True)
+class UseScheme(GroundAct):
+    """The scheme the things are laid by, or none (null)."""
+
+    act = "scheme"
+    scheme: Scheme | None = arg(maybe(SCHEME))
+
+    def done(self, scene: Scene) -> Done:
+        kind = None if self.scheme is None else self.scheme.kind
+        return Done(self.put(scene, "scheme", self.scheme), self.act, (("kind", kind), *self.where()))
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetRoom(Act):
+    """The ceiling so high above the floor, mm; null where it is not known."""
+
+    act = "room"
+    ceiling_height: float | None = arg(maybe(numbered(LEAST_SIZE_MM, MOST_PLACE_MM)))
+    walls: str | None = arg(maybe(COLOUR), None)
+
+    def done(self, scene: Scene) -> Done:
+        walls = self.walls or (scene.room.walls if scene.room else _WALLS)
+        after = replace(scene, room=Room(self.ceiling_height, walls))
+        return Done(after, self.act, (("ceiling", self.ceiling_height),))
