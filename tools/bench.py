@@ -80,7 +80,7 @@ def core(scene: Any) -> None:
 
     from tideflat.core.evaluate import Picture
     from tideflat.core.findings.registry import findings
-    from tideflat.core.findings.remedies import judged, remedy_for
+    from tideflat.core.remedies.search import judged, remedy_for
 
     first = scene.placements[14]
 
@@ -101,7 +101,7 @@ def core(scene: Any) -> None:
     whole = timed("core, 30 props: camera turned, everything anew", new_camera, 40)
     print(f"{'':<58} what stands still costs 1/{whole / one:.1f} of a new camera")
     picture = Picture(scene, scene.setups[0])
-    before = judged(picture)
+    before = judged(picture.whole)
     found = findings(picture)[:6]
     if found:
         timed("core, 30 props: a remedy searched and proven", lambda k: remedy_for(picture, found[k % len(found)], before), len(found))

@@ -10,9 +10,9 @@ from tideflat.core.colour.contrast import contrast_ratio
 from tideflat.core.colour.delta_e_2000 import difference
 from tideflat.core.colour.spaces import lab_of
 from tideflat.core.evaluate import Picture
-from tideflat.core.findings.exchanges import Stores
-from tideflat.core.findings.registry import CODES, findings
-from tideflat.core.findings.remedies import remedy_for
+from tideflat.core.remedies.candidate import Stores
+from tideflat.core.findings.registry import KINDS, findings
+from tideflat.core.remedies.search import remedy_for
 from tideflat.core.formats.ground_reader import surface_from_value
 from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.scene_reader import scene_from_value
@@ -145,7 +145,7 @@ def test_all_of_one_outline_texture_and_gloss():
     props = [jar(f"c{i}", CREAM, "gloss") for i in range(4)]
     value = table(*props)
     assert [len(found(value, f"sameness.{what}")) for what in ("outline", "texture", "gloss")] == [1, 1, 1]
-    assert {"sameness.outline", "sameness.texture", "sameness.gloss"} < set(CODES)
+    assert {"sameness.outline", "sameness.texture", "sameness.gloss"} < set(KINDS)
     value["brief"] = {"leanings": {"likeness": -1}}
     assert not found(value, "sameness.outline")
     value["brief"] = {}

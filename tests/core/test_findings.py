@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from tests.support.scenes import bare_value, picture, scene_value
-from tideflat.core.findings.registry import CODES, findings
+from tideflat.core.findings.registry import KINDS, findings
 
 
 def found(value, code):
@@ -212,4 +212,4 @@ def test_every_code_is_told_by_some_test():
 
     here = pathlib.Path(__file__).parent
     text = "".join((here / name).read_text() for name in ("test_findings.py", "test_colour_findings.py"))
-    assert [code for code in CODES if f'"{code}"' not in text] == []
+    assert [code for code in KINDS if f'"{code}"' not in text] == []

@@ -9,10 +9,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.support.scenes import bare_value, picture, scene, scene_value
+from tideflat.core.acts.registry import perform_all
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.finding import SEVERITY_RANK
 from tideflat.core.findings.registry import findings
-from tideflat.core.findings.remedies import remedy_for
+from tideflat.core.remedies.search import remedy_for
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import scene_value as written
 from tideflat.core.model import Scene
@@ -20,15 +21,18 @@ from tideflat.web.scenes.starters import starter
 
 
 def patched(before: Scene, remedy) -> Scene:
-    """RFC 6902 "add" on the written document, by hand."""
+    """RFC 6902 "add" and "remove" on the written document, by hand."""
     value = copy.deepcopy(written(before))
     for operation in remedy.as_value()["patch"]:
-        assert operation["op"] == "add"
+        assert operation["op"] in ("add", "remove")
         target = value
         *steps, last = operation["path"].strip("/").split("/")
         for step in steps:
             target = target[int(step)] if isinstance(target, list) else target[step]
-        target[last] = operation["value"]
+        if operation["op"] == "add":
+            target[last] = operation["value"]
+        else:
+            del target[last]
     return scene_from_value(value)
 
 
@@ -43,6 +47,7 @@ def prove(before: Scene) -> int:
                 continue
             count += 1
             after = patched(before, remedy)
+            assert perform_all(before, remedy.acts) == after
             for p in before.placements:
                 if p.locked:
                     assert after.placement(p.id) == p

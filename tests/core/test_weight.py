@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from tests.support.scenes import crowded_value, scene_value
 from tideflat.core.errors import DocumentError
 from tideflat.core.evaluate import Picture
-from tideflat.core.findings.remedies import LEAST_CANDIDATES, MOST_CANDIDATES, most_candidates
+from tideflat.core.remedies.search import LEAST_CANDIDATES, MOST_CANDIDATES, most_candidates
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.model import Prop, Surface
 from tideflat.core.picture.detail import CELLS, CORNERS, FINE, FINE_PIECES, LEAST_CORNERS, detail_for, drawn_corners

@@ -12,7 +12,7 @@ import pytest
 from tests.support.scenes import crowded_value, picture, scene_value
 from tideflat.core.errors import DocumentError, FieldError
 from tideflat.core.findings.finding import Finding, Remedy
-from tideflat.core.findings.registry import CODES
+from tideflat.core.findings.registry import KINDS
 from tideflat.core.findings.remedies import WOULD_HAVE_TO_GIVE
 from tideflat.web.bridge.drawing import frame_drawing, frame_grids, table_drawing
 from tideflat.web.bridge.geometry import geometry
@@ -133,7 +133,7 @@ def finding(code: str, **more) -> Finding:
     return Finding(code, "mend", names, more.pop("measure", 3.2), 8.0, "mm", "developer's words", sides=sides, crop="feed", **more)
 
 
-@pytest.mark.parametrize("code", CODES)
+@pytest.mark.parametrize("code", KINDS)
 @pytest.mark.parametrize("unit", ["mm", "cm", "in"])
 def test_every_finding_has_a_title_and_a_sentence_with_its_figure(code, unit):
     title, sentence = finding_words(picture(), finding(code), unit)
@@ -143,7 +143,7 @@ def test_every_finding_has_a_title_and_a_sentence_with_its_figure(code, unit):
         assert re.search(r"\d", sentence), sentence
 
 
-@pytest.mark.parametrize("code", CODES)
+@pytest.mark.parametrize("code", KINDS)
 def test_every_finding_can_say_what_would_have_to_give(code):
     assert WOULD_HAVE_TO_GIVE[code] in no_remedy_words(finding(code))
 

@@ -7,15 +7,16 @@ from typing import Any
 from .errors import DocumentError, FieldError
 from .evaluate import Picture
 from .findings.finding import Finding
-from .findings.remedies import WOULD_HAVE_TO_GIVE, judged, remedy_for
+from .findings.registry import KINDS
 from .model import Scene, Setup
 from .palette.seen import against, seen_colours
 from .palette.wanted import met
+from .remedies.search import judged, remedy_for
 
 
 def evaluation(scene: Scene, *, with_remedies: bool = True) -> dict[str, Any]:
     """Every set-up of the scene, computed, as plain JSON values. Remedies cost a search each."""
-    before = judged(Picture(scene, scene.setups[0]))
+    before = judged(scene)
     return {"setups": {setup.name: _setup(scene, setup, before, with_remedies) for setup in scene.setups}}
 
 
@@ -113,7 +114,10 @@ def _finding(picture: Picture, finding: Finding, before: dict[str, tuple[Finding
     remedy = remedy_for(picture, finding, before) if with_remedies else None
     message = finding.message
     if with_remedies and remedy is None:
-        message += f"; no small change clears it: {WOULD_HAVE_TO_GIVE[finding.code]}"
+        message += f"; no small change clears it: {KINDS[finding.code].gives}"
+    meant = next(
+        (m for m in picture.whole.meant if (m.setup, m.code, m.placements) == (picture.setup.name, finding.code, finding.placements)), None
+    )
     return {
         "code": finding.code,
         "severity": finding.severity,
@@ -124,5 +128,6 @@ def _finding(picture: Picture, finding: Finding, before: dict[str, tuple[Finding
         "unit": finding.unit,
         "message": message,
         "leaning": finding.leaning,
+        "meant": None if meant is None else meant.reason,
         "remedy": None if remedy is None else remedy.as_value(),
     }

@@ -6,9 +6,27 @@ from collections.abc import Iterator
 
 from ..camera.optics import focus_reach_mm
 from ..evaluate import Picture
+from ..facts.optics import Fact
 from ..facts.practice import CEILING_CLEARANCE
 from ..tolerances import REACH_MM
 from .finding import Finding
+from .kind import Kind, Rule
+
+CEILING = Kind(
+    code="rig.ceiling", rank=100, severity="stop", severities="mend; stop when negative", unit="mm",
+    measure="mm above the camera's highest point", limit=CEILING_CLEARANCE,
+    gives="a shorter lens or a lower table would have to give", makers=("come lower",),
+)  # fmt: skip
+MIN_FOCUS = Kind(
+    code="lens.min_focus", rank=110, severity="stop", unit="mm", measure="u of the plane of focus, mm",
+    limit=Fact(0, "mm", "optics"), limit_note="the nearest the lens reaches with its extension",
+    gives="a lens that focuses nearer, or extension, would have to give", makers=("into the reach of focus",),
+)  # fmt: skip
+TOO_FAR = Kind(
+    code="lens.too_far", rank=120, severity="stop", unit="mm", measure="u of the plane of focus, mm",
+    limit=Fact(0, "mm", "optics"), limit_note="the furthest the lens reaches with its extension",
+    gives="less extension would have to give", makers=("into the reach of focus",),
+)  # fmt: skip
 
 
 def find_ceiling(picture: Picture) -> Iterator[Finding]:
@@ -19,14 +37,12 @@ def find_ceiling(picture: Picture) -> Iterator[Finding]:
         words = f"the camera would be {-clear:.0f} mm in the ceiling"
     else:
         words = f"only {clear:.0f} mm are left between camera and ceiling"
-    yield Finding(
-        "rig.ceiling",
-        "stop" if clear < 0 else "mend",
+    yield CEILING.found(
         (),
         round(clear, 1),
         CEILING_CLEARANCE.value,
-        "mm",
         f"{words}; clamp and arm want {CEILING_CLEARANCE.value:g} mm",
+        severity="stop" if clear < 0 else "mend",
     )
 
 
@@ -34,22 +50,16 @@ def find_focus_reach(picture: Picture) -> Iterator[Finding]:
     camera, u = picture.setup.camera, picture.view.focus_distance
     nearest, furthest = focus_reach_mm(camera.lens, camera.sensor)
     if u < nearest - REACH_MM:
-        yield Finding(
-            "lens.min_focus",
-            "stop",
-            (),
-            round(u, 1),
-            round(nearest, 1),
-            "mm",
-            f"the plane of focus is {u:.0f} mm from the lens; it comes no nearer than {nearest:.0f} mm",
+        yield MIN_FOCUS.found(
+            (), round(u, 1), round(nearest, 1), f"the plane of focus is {u:.0f} mm from the lens; it comes no nearer than {nearest:.0f} mm"
         )
     elif furthest is not None and u > furthest + REACH_MM:
-        yield Finding(
-            "lens.too_far",
-            "stop",
+        yield TOO_FAR.found(
             (),
             round(u, 1),
             round(furthest, 1),
-            "mm",
             f"with {camera.lens.extension:g} mm of extension nothing beyond {furthest:.0f} mm comes sharp; the plane of focus is at {u:.0f} mm",
         )
+
+
+RULES = (Rule(find_ceiling, (CEILING,)), Rule(find_focus_reach, (MIN_FOCUS, TOO_FAR)))

@@ -9,10 +9,25 @@ import shapely
 from ..camera.crops import Rect
 from ..colour.contrast import LEGIBLE
 from ..evaluate import Picture
+from ..facts.optics import Fact
 from ..facts.practice import COPY_OCCUPIED
 from ..palette.behind_words import legibility
 from .finding import Finding, Mark
+from .kind import Kind, Rule
 from .relations import label
+
+OCCUPIED = Kind(
+    code="copy.occupied", rank=160, severity="mend", unit="%",
+    measure="% of the copy space that is taken (cloth may carry words)", limit=COPY_OCCUPIED,
+    gives="the room for words, or the things in it, would have to give", makers=("clear the words",),
+)  # fmt: skip
+ILLEGIBLE = Kind(
+    code="copy.illegible", rank=180, severity="mend", unit="to 1",
+    measure="contrast that the better of white and black words keeps on all but the worst twentieth of the copy space, over the pixels of "
+    "the surface's skin", limit=Fact(LEGIBLE, "to 1", "WCAG 2.2, 1.4.3"),
+    gives="a darker or lighter surface, or another place for the words, would have to give", makers=("another surface",),
+)  # fmt: skip
+
 
 #: A thing counts as an occupant from this share (%) of the copy space on.
 OCCUPANT = 0.2
@@ -34,13 +49,10 @@ def find(picture: Picture) -> Iterator[Finding]:
             continue
         who = sorted((i for i, part in taken.items() if part.area / room.area * 100 > OCCUPANT), key=lambda i: -taken[i].area)
         u0, v0, u1, v1 = shapely.union_all([taken[i] for i in who]).bounds
-        yield Finding(
-            "copy.occupied",
-            "mend",
+        yield OCCUPIED.found(
             tuple(sorted(who)),
             round(share, 2),
             COPY_OCCUPIED.value,
-            "%",
             f"{share:.0f} % of the room for words in {crop.name} is taken by {', '.join(label(picture, i) for i in who)}",
             crop=crop.name,
             mark=Mark(frame=(((u0, v0), (u1, v1)),)),
@@ -58,13 +70,10 @@ def find_words(picture: Picture) -> Iterator[Finding]:
         ink = "white" if read.ink == "#ffffff" else "black"
         behind = label(picture, read.behind) if read.behind in picture.props else read.behind
         u0, v0, u1, v1 = crop.copy_box
-        yield Finding(
-            "copy.illegible",
-            "mend",
+        yield ILLEGIBLE.found(
             (),
             round(read.ratio, 2),
             LEGIBLE,
-            "to 1",
             f"{ink} words, the better choice, keep {read.ratio:.1f} to 1 on the {behind} in {crop.name}; {LEGIBLE:g} is legible",
             crop=crop.name,
             sides=(ink, behind),
@@ -74,3 +83,6 @@ def find_words(picture: Picture) -> Iterator[Finding]:
 
 def _meets(box: Rect, room: Rect) -> bool:
     return box[0] < room[2] and room[0] < box[2] and box[1] < room[3] and room[1] < box[3]
+
+
+RULES = (Rule(find, (OCCUPIED,), cost=1), Rule(find_words, (ILLEGIBLE,), cost=1))

@@ -17,7 +17,23 @@ from ..plane.separation import near_pairs, penetration_mm
 from ..tolerances import CUT_SHARE
 from . import spacing
 from .finding import Finding, Mark, Segment
+from .kind import Kind, Rule
 from .relations import SHAPING_ROLES, label, related
+
+PAIR = Kind(
+    code="tangent.pair", rank=70, severity="mend", unit="% of the frame's long side",
+    measure="gap or overlap of outlines, % of the frame's long side", limit=TANGENT,
+    gives="what stands around them would have to make room, or the camera move", makers=("part in the frame",),
+)  # fmt: skip
+EDGE = Kind(
+    code="tangent.edge", rank=80, severity="mend", unit="% of the frame's long side",
+    measure="distance of an outline's end from an edge of a window, % of the long side", limit=TANGENT,
+    gives="the crop or what stands around it would have to give", makers=("off the edge",),
+)  # fmt: skip
+SLIVERED = Kind(
+    code="edge.sliver", rank=90, severity="mend", unit="%", measure="% of the outline that is seen in a window", limit=SLIVER,
+    leaning="edges", gives="the crop or what stands around it would have to give", makers=("off the edge",),
+)  # fmt: skip
 
 
 def _judged(picture: Picture) -> list[str]:
@@ -70,13 +86,10 @@ def find_pairs(picture: Picture) -> Iterator[Finding]:
         middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
         if not any(_holds(window, middle) for _, window in picture.windows):
             continue
-        yield Finding(
-            "tangent.pair",
-            "mend",
+        yield PAIR.found(
             (a, b),
             round(measure, 3),
             limit,
-            "% of the frame's long side",
             f"the outlines of {label(picture, a)} and {label(picture, b)} are {words}; clear of {limit:g} % they read as meant",
             sides=("apart",) if gap > 0 else ("over",),
             mark=Mark(frame=(ends,)),
@@ -108,13 +121,10 @@ def find_edges(picture: Picture) -> Iterator[Finding]:
                     continue
                 told.add((side, at))
                 where = "the frame" if crop is None else f"the crop {crop}"
-                yield Finding(
-                    "tangent.edge",
-                    "mend",
+                yield EDGE.found(
                     (i,),
                     round(abs(gap), 3),
                     TANGENT.value,
-                    "% of the frame's long side",
                     f"{label(picture, i)} only just {'touches' if gap <= 0 else 'clears'} the {side} edge of {where}",
                     crop=crop,
                     sides=(side,),
@@ -153,16 +163,15 @@ def find_slivers(picture: Picture) -> Iterator[Finding]:
                 continue
             where = "the frame" if crop is None else f"the crop {crop}"
             shown = shapely.intersection(silhouette.outline, shapely.box(*window)).bounds
-            yield Finding(
-                "edge.sliver",
-                "mend",
+            yield SLIVERED.found(
                 (i,),
                 round(inside, 2),
                 SLIVER.value,
-                "%",
                 f"{inside:.0f} % of {label(picture, i)} peeks into {where}; under {SLIVER.value:g} % it looks like a mistake",
                 crop=crop,
-                leaning="edges",
                 sides=passed_sides(silhouette.box, window),
                 mark=Mark(frame=(((shown[0], shown[1]), (shown[2], shown[3])),)),
             )
+
+
+RULES = (Rule(find_pairs, (PAIR,)), Rule(find_edges, (EDGE,)), Rule(find_slivers, (SLIVERED,)))

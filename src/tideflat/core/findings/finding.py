@@ -1,9 +1,9 @@
-"""What a finding and a remedy are."""
+"""What a finding is."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Literal
 
 Severity = Literal["taste", "mend", "stop"]
 SEVERITY_RANK: dict[str, int] = {"taste": 0, "mend": 1, "stop": 2}
@@ -17,27 +17,6 @@ class Mark:
 
     frame: tuple[Segment, ...] = ()
     table: tuple[Segment, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Remedy:
-    """A change that clears a finding, as RFC 6902 operations on the scene document.
-
-    ``kind`` and ``figures`` (plain numbers and names) let the web word its own sentence; ``sentence`` is the developer's.
-    """
-
-    kind: str
-    figures: tuple[tuple[str, Any], ...]
-    sentence: str
-    patch: tuple[tuple[str, Any], ...]
-
-    def as_value(self) -> dict[str, Any]:
-        return {
-            "kind": self.kind,
-            **dict(self.figures),
-            "sentence": self.sentence,
-            "patch": [{"op": "add", "path": path, "value": value} for path, value in self.patch],
-        }
 
 
 @dataclass(frozen=True, slots=True)

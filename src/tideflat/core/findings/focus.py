@@ -5,9 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..evaluate import Picture
+from ..facts.optics import Fact
 from ..tolerances import SHARP_MM
 from .finding import Finding
+from .kind import Kind, Rule
 from .relations import label
+
+SOFT_HERO = Kind(
+    code="focus.hero", rank=150, severity="mend", unit="mm", measure="mm of the hero's depth outside what is sharp",
+    limit=Fact(0, "mm", "optics"), leaning="focus",
+    gives="a smaller sensor area, more distance, or a stack of frames would have to give", makers=("sharpen",),
+)  # fmt: skip
+
 
 #: From this leaning on, only the middle of the hero has to be sharp; the rest may fall away.
 FALLS_AWAY = 0.5
@@ -27,15 +36,11 @@ def find(picture: Picture) -> Iterator[Finding]:
         if measure <= SHARP_MM:
             continue
         side = "near" if before >= behind else "far"
-        yield Finding(
-            "focus.hero",
-            "mend",
+        yield SOFT_HERO.found(
             (hero,),
             round(measure, 1),
             0,
-            "mm",
             f"{measure:.0f} mm of the hero {label(picture, hero)} lie {'before' if side == 'near' else 'behind'} what is sharp at f/{picture.setup.camera.aperture:g}",
-            leaning="focus",
             sides=(side,),
         )
 
@@ -47,3 +52,6 @@ def needed_depth(picture: Picture, hero: str) -> tuple[float, float]:
         middle = float((silhouette.body.centroid - picture.view.position) @ picture.view.forward)
         return middle, middle
     return silhouette.depth
+
+
+RULES = (Rule(find, (SOFT_HERO,)),)

@@ -6,28 +6,41 @@ from collections.abc import Iterator
 
 from ..camera.crops import FULL_FRAME, Rect, passed_sides
 from ..evaluate import Picture, share_within
+from ..facts.optics import Fact
 from ..facts.practice import HERO_SHARE
 from ..tolerances import CUT_SHARE
 from .finding import Finding, Mark
+from .kind import Kind, Rule
 from .relations import label
+
+_ONE = "practice: one only"
+MISSING = Kind(
+    code="hero.missing", rank=10, severity="mend", unit="heroes", measure="heroes", limit=Fact(1, "heroes", _ONE),
+    gives="add a thing and give it the role of hero", makers=("name a hero",),
+)  # fmt: skip
+SEVERAL = Kind(
+    code="hero.several", rank=20, severity="mend", unit="heroes", measure="heroes", limit=Fact(1, "heroes", _ONE),
+    gives="decide which one leads", makers=("keep one hero",),
+)  # fmt: skip
+CUT = Kind(
+    code="hero.cut", rank=30, severity="stop", severities="mend; stop when over half is lost", unit="%",
+    measure="% of the outline outside the frame (crop null) or a crop", limit=Fact(0, "%", "definition"),
+    gives="a wider crop, a shorter lens, or a smaller hero would have to give", makers=("take the hero whole",),
+)  # fmt: skip
+SMALL = Kind(
+    code="hero.small", rank=40, severity="mend", unit="%", measure="visible part, % of the frame", limit=HERO_SHARE,
+    gives="a tighter crop, a longer lens, or a larger hero would have to give", makers=("come closer",),
+)  # fmt: skip
 
 
 def find(picture: Picture) -> Iterator[Finding]:
     heroes = picture.hero_ids()
     if not heroes:
-        yield Finding("hero.missing", "mend", (), 0, 1, "heroes", "nothing in this picture has the role of hero; give it to one thing")
+        yield MISSING.found((), 0, 1, "nothing in this picture has the role of hero; give it to one thing")
         return
     if len(heroes) > 1:
         names = " and ".join(label(picture, h) for h in heroes)
-        yield Finding(
-            "hero.several",
-            "mend",
-            heroes,
-            len(heroes),
-            1,
-            "heroes",
-            f"{len(heroes)} heroes share the picture ({names}); one only leads the eye",
-        )
+        yield SEVERAL.found(heroes, len(heroes), 1, f"{len(heroes)} heroes share the picture ({names}); one only leads the eye")
     for hero in heroes:
         yield from _cut(picture, hero)
         yield from _small(picture, hero)
@@ -42,14 +55,12 @@ def _cut(picture: Picture, hero: str) -> Iterator[Finding]:
             continue
         sides = () if silhouette is None else passed_sides(silhouette.box, window)
         where = "the frame" if crop is None else f"the crop {crop}"
-        yield Finding(
-            "hero.cut",
-            "stop" if lost > 0.5 else "mend",
+        yield CUT.found(
             (hero,),
             round(lost * 100, 2),
             0,
-            "%",
             f"{where} loses {lost * 100:.1f} % of the hero {label(picture, hero)} ({', '.join(sides) or 'behind the lens'})",
+            severity="stop" if lost > 0.5 else "mend",
             crop=crop,
             sides=sides,
             mark=Mark() if silhouette is None else _edge_mark(silhouette.box, window, sides),
@@ -70,12 +81,12 @@ def _edge_mark(box: Rect, window: Rect, sides: tuple[str, ...]) -> Mark:
 def _small(picture: Picture, hero: str) -> Iterator[Finding]:
     share = picture.things[hero].frame_area_share * 100
     if picture.things[hero].inside_frame_share > 0 and share < HERO_SHARE.value:
-        yield Finding(
-            "hero.small",
-            "mend",
+        yield SMALL.found(
             (hero,),
             round(share, 2),
             HERO_SHARE.value,
-            "%",
             f"the hero {label(picture, hero)} fills {share:.1f} % of the frame; under {HERO_SHARE.value:g} % it is an extra",
         )
+
+
+RULES = (Rule(find, (MISSING, SEVERAL, CUT, SMALL), cost=1),)  # asks what is hidden, which costs most

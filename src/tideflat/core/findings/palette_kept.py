@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
 
@@ -10,11 +10,44 @@ from ..colour.delta_e_2000 import delta_e_2000
 from ..colour.spaces import lab_of
 from ..colour.words import colour_words
 from ..evaluate import Picture
+from ..facts.optics import Fact
 from ..facts.practice import ACCENT_MET, COLOURS, COLOURS_MUTED, COLOURS_POPS, OFF_PALETTE, STEALS_FROM
+from ..model import Prop
 from ..palette.seen import SeenColour, seen_colours
-from ..palette.wanted import met, nearest
+from ..palette.wanted import BELONGS, met, nearest
 from .finding import Finding
+from .kind import Kind, Rule
 from .relations import label
+
+
+def _in_the_palette(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
+    palette = picture.scene.palette
+    if palette is None:
+        return None
+    return lambda p: nearest(palette, max(p.colours, key=lambda c: c.share).hex)[1] <= BELONGS
+
+
+OFF = Kind(
+    code="palette.off", rank=240, severity="taste", unit="CIEDE2000",
+    measure="CIEDE2000 of a thing's main colour to the nearest colour of the palette", limit=OFF_PALETTE, leaning="palette",
+    gives="such a thing in the palette's colours, or the palette itself, would have to give", makers=("stand-in",), fits=_in_the_palette,
+)  # fmt: skip
+MANY = Kind(
+    code="palette.many", rank=250, severity="taste", unit="colours", measure="families of colour seen", limit=COLOURS,
+    limit_note=f"{COLOURS_MUTED.value:g} for muted, {COLOURS_POPS.value:g} for pops", leaning="palette",
+    gives="take away what carries the least of the story",
+)  # fmt: skip
+ACCENT_MISSING = Kind(
+    code="palette.accent_missing", rank=260, severity="taste", unit="% of the share wanted",
+    measure="% of the share wanted that is seen", limit=ACCENT_MET, leaning="palette",
+    gives="bring in something of the accent's colour", makers=("echo twice",),
+)  # fmt: skip
+ACCENT_LONELY = Kind(
+    code="palette.accent_lonely", rank=270, severity="taste", unit="things", measure="things that carry the accent",
+    limit=Fact(2, "things", "practice: an echo or two"), leaning="palette",
+    gives="bring in a second thing of the accent's colour, a small one will do", makers=("echo",),
+)  # fmt: skip
+
 
 #: Colours nearer than this are one family in talk; and a family under this share of the frame is not counted.
 _FAMILY, _COUNTED = OFF_PALETTE.value, 0.004
@@ -37,15 +70,11 @@ def _off(picture: Picture) -> Iterator[Finding]:
         main = max(picture.props[i].colours, key=lambda c: c.share).hex
         own, distance = nearest(palette, main)
         if distance > OFF_PALETTE.value:
-            yield Finding(
-                "palette.off",
-                "taste",
+            yield OFF.found(
                 (i,),
                 round(distance, 1),
                 OFF_PALETTE.value,
-                "CIEDE2000",
                 f"{label(picture, i)} is {colour_words(main)}, {distance:.0f} from the nearest colour of the palette ({own.hex})",
-                leaning="palette",
                 sides=(colour_words(main), own.hex),
             )
 
@@ -60,29 +89,21 @@ def _accents(picture: Picture, seen: tuple[SeenColour, ...]) -> Iterator[Finding
         carriers = tuple(o for o in found.owners if o in picture.props)
         measure = found.share / found.wanted.share * 100
         if measure < ACCENT_MET.value:
-            yield Finding(
-                "palette.accent_missing",
-                "taste",
+            yield ACCENT_MISSING.found(
                 (),
                 round(measure, 1),
                 ACCENT_MET.value,
-                "% of the share wanted",
                 f"the accent {found.wanted.hex} is seen on {found.share * 100:.1f} % of the frame; {found.wanted.share * 100:g} % is wanted",
-                leaning="palette",
                 sides=(found.wanted.hex,),
             )
         elif len(carriers) == 1 and len(found.owners) == 1 and picture.scene.brief.leaning("palette") <= 0:
             if picture.bodies[carriers[0]].placement.role == "hero":
                 continue  # the subject as its own accent is a plan, not an accident
-            yield Finding(
-                "palette.accent_lonely",
-                "taste",
+            yield ACCENT_LONELY.found(
                 carriers,
                 1,
                 2,
-                "things",
                 f"only {label(picture, carriers[0])} carries the accent {found.wanted.hex}; an echo or two elsewhere settles it",
-                leaning="palette",
                 sides=(found.wanted.hex,),
             )
 
@@ -92,16 +113,7 @@ def _many(picture: Picture, seen: tuple[SeenColour, ...]) -> Iterator[Finding]:
     limit = (COLOURS_POPS if leaning > 0 else COLOURS_MUTED if leaning < 0 else COLOURS).value
     count = families(seen)
     if count > limit:
-        yield Finding(
-            "palette.many",
-            "taste",
-            (),
-            count,
-            limit,
-            "colours",
-            f"{count} families of colour are seen; past {limit:g} none of them leads",
-            leaning="palette",
-        )
+        yield MANY.found((), count, limit, f"{count} families of colour are seen; past {limit:g} none of them leads")
 
 
 def families(seen: tuple[SeenColour, ...]) -> int:
@@ -114,3 +126,6 @@ def families(seen: tuple[SeenColour, ...]) -> int:
         if not kept or float(delta_e_2000(np.array(lab_of(h)), np.array(kept)).min()) > _FAMILY:
             kept.append(lab_of(h))
     return len(kept)
+
+
+RULES = (Rule(find, (OFF, MANY, ACCENT_MISSING, ACCENT_LONELY), cost=2),)

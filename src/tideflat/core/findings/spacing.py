@@ -9,13 +9,26 @@ import numpy as np
 import shapely
 
 from ..evaluate import Picture
+from ..facts.optics import Fact
 from ..facts.practice import GAP_TIGHT, GAP_TIGHT_AIRY
 from ..plane.separation import near_pairs, shortest_parting
 from ..solids.body import Body
 from ..solids.mesh import level_outline
 from ..tolerances import CONTACT_MM
 from .finding import Finding, Mark, Segment
+from .kind import Kind, Rule
 from .relations import LARGE_ROLES, heights_meet, label, related
+
+OVERLAP = Kind(
+    code="spacing.overlap", rank=50, severity="stop", unit="mm", measure="mm of the shortest way out, the deepest of nine level sections",
+    limit=Fact(0, "mm", "two things, one place"), limit_note="0.5 mm of contact allowed",
+    gives="one of the two, or what stands around them, would have to leave", makers=("part",),
+)  # fmt: skip
+TIGHT = Kind(
+    code="spacing.tight", rank=60, severity="mend", unit="mm", measure="mm between footprints of hero, supports, accents",
+    limit=GAP_TIGHT, limit_note="to 15 for airy, to none for gathered", leaning="spacing",
+    gives="what stands around them would have to make room", makers=("part",),
+)  # fmt: skip
 
 
 @lru_cache(maxsize=16)  # the family is run once, and asked again by what must not say the same twice
@@ -38,16 +51,12 @@ def _find(picture: Picture) -> Iterator[Finding]:
             yield from _overlap(picture, first, second)
         elif gap < limit and {first.placement.role, second.placement.role} <= LARGE_ROLES:
             line = shapely.shortest_line(first.footprint, second.footprint)
-            yield Finding(
-                "spacing.tight",
-                "mend",
+            yield TIGHT.found(
                 (a, b),
                 round(gap, 2),
                 limit,
-                "mm",
                 f"{label(picture, a)} and {label(picture, b)} stand {gap:.1f} mm apart; {limit:g} mm reads as meant",
-                leaning="spacing",
-                mark=_mark(picture, tuple(line.coords), max(first.z_min, second.z_min)),  # type: ignore[arg-type]
+                mark=_mark(picture, tuple(line.coords), max(first.z_min, second.z_min)),
             )
 
 
@@ -78,16 +87,14 @@ def _overlap(picture: Picture, first: Body, second: Body) -> Iterator[Finding]:
     if depth <= CONTACT_MM:
         return
     shared = shapely.intersection(first.footprint, second.footprint).centroid
-    ends = tuple((shared.x + s * direction[0] * depth / 2, shared.y + s * direction[1] * depth / 2) for s in (-1, 1))
-    yield Finding(
-        "spacing.overlap",
-        "stop",
+    half_x, half_y = direction[0] * depth / 2, direction[1] * depth / 2
+    ends = ((shared.x - half_x, shared.y - half_y), (shared.x + half_x, shared.y + half_y))
+    yield OVERLAP.found(
         (first.id, second.id),
         round(depth, 2),
         0,
-        "mm",
         f"{label(picture, first.id)} and {label(picture, second.id)} stand {depth:.0f} mm in each other",
-        mark=_mark(picture, ends, max(first.z_min, second.z_min)),  # type: ignore[arg-type]
+        mark=_mark(picture, ends, max(first.z_min, second.z_min)),
     )
 
 
@@ -98,3 +105,6 @@ def _mark(picture: Picture, ends: Segment, z_mm: float) -> Mark:
     if picture.view.is_in_front(uv[:, 2]):
         frame = (((float(uv[0, 0]), float(uv[0, 1])), (float(uv[1, 0]), float(uv[1, 1]))),)
     return Mark(frame=frame, table=(((float(ax), float(ay)), (float(bx), float(by))),))
+
+
+RULES = (Rule(find, (OVERLAP, TIGHT)),)

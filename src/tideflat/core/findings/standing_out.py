@@ -2,16 +2,67 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from ..colour.delta_e_2000 import difference
 from ..colour.words import colour_words
 from ..evaluate import Picture
 from ..facts.practice import ALONE_IN_LIGHTNESS, LIGHTER_THAN_HERO, LOUDER_THAN_HERO, MERGE, MERGE_DEEP, OFF_PALETTE, STEALS_FROM
-from ..model import Scene
-from ..palette.seen import against, chroma, lightness
+from ..model import Prop, Scene
+from ..palette.seen import against, chroma, colour_distance, lightness
 from .finding import Finding
+from .kind import Kind, Rule
 from .relations import LARGE_ROLES, SHAPING_ROLES, label
+
+
+def _stands_clear(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
+    rim = against(picture).get(finding.placements[0])
+    if rim is None:
+        return None
+    colours = {"surface": picture.scene.surface.colours} | {i: p.colours for i, p in picture.props.items()}
+    return lambda p: rim.behind not in colours or colour_distance(p.colours, colours[rim.behind]) >= finding.limit
+
+
+def _no_lighter(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
+    hero = lightness(picture.props[picture.hero_ids()[0]].colours)
+    return lambda p: lightness(p.colours) - hero <= LIGHTER_THAN_HERO.value
+
+
+def _no_louder(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
+    hero = chroma(picture.props[picture.hero_ids()[0]].colours)
+    return lambda p: chroma(p.colours) - hero <= LOUDER_THAN_HERO.value
+
+
+def _nearer_the_rest(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
+    own = lightness(picture.props[finding.placements[0]].colours)
+    return lambda p: abs(lightness(p.colours) - own) > finding.excess
+
+
+MERGING = Kind(
+    code="colour.merge", rank=190, severity="mend", severities="mend for the hero, else taste", unit="CIEDE2000",
+    measure="CIEDE2000 to what lies just outside its visible outline in the frame, the median along it", limit=MERGE,
+    limit_note=f"{MERGE_DEEP.value:g} where shadows may be deep", leaning="shadow",
+    gives="another surface, or another such thing in the stores, would have to give",
+    makers=("another surface", "stand-in"), fits=_stands_clear,
+)  # fmt: skip
+LIGHTER = Kind(
+    code="colour.lighter", rank=200, severity="taste", unit="L*",
+    measure="L* above the hero's mean, of a large thing of 0.6 % of the frame or more", limit=LIGHTER_THAN_HERO,
+    gives="a darker such thing in the stores, or a lighter hero, would have to give", makers=("stand-in",), fits=_no_lighter,
+)  # fmt: skip
+LOUDER = Kind(
+    code="colour.louder", rank=210, severity="taste", unit="OKLCH chroma",
+    measure="OKLCH chroma above the hero's mean; an accent of the palette may", limit=LOUDER_THAN_HERO, leaning="palette",
+    gives="a quieter such thing in the stores would have to give", makers=("stand-in",), fits=_no_louder,
+)  # fmt: skip
+LONE = {
+    kind: Kind(
+        code=f"colour.lone_{kind}", rank=rank, severity="taste", unit="L*",
+        measure="L* to the nearest other thing and to the surface", limit=ALONE_IN_LIGHTNESS,
+        gives="an echo of it elsewhere would settle it", makers=("stand-in",), fits=_nearer_the_rest,
+    )
+    for kind, rank in (("dark", 220), ("light", 230))
+}  # fmt: skip
 
 
 def merging_limit(scene: Scene) -> float:
@@ -27,15 +78,12 @@ def find_merging(picture: Picture) -> Iterator[Finding]:
         if role not in SHAPING_ROLES or rim.delta_e >= limit or picture.props[i].finish == "glass":
             continue
         behind = picture.props[rim.behind].name if rim.behind in picture.props else rim.behind
-        yield Finding(
-            "colour.merge",
-            "mend" if role == "hero" else "taste",
+        yield MERGING.found(
             (i,),
             round(rim.delta_e, 1),
             limit,
-            "CIEDE2000",
             f"{label(picture, i)} hardly differs from the {behind} behind it ({rim.delta_e:.1f}; {limit:g} is plain to see)",
-            leaning="shadow",
+            severity="mend" if role == "hero" else "taste",
             sides=(behind,),
         )
 
@@ -56,28 +104,21 @@ def find_louder(picture: Picture) -> Iterator[Finding]:
         role = picture.bodies[i].placement.role
         light, colourful = lightness(picture.props[i].colours), chroma(picture.props[i].colours)
         if light - hero_light > LIGHTER_THAN_HERO.value and role in LARGE_ROLES:
-            yield Finding(
-                "colour.lighter",
-                "taste",
+            yield LIGHTER.found(
                 (i,),
                 round(light - hero_light, 1),
                 LIGHTER_THAN_HERO.value,
-                "L*",
                 f"{label(picture, i)} is lighter than the hero {hero.name} by {light - hero_light:.0f} L*; the eye goes to the lightest first",
                 sides=(hero.name,),
             )
         main = max(picture.props[i].colours, key=lambda c: c.share).hex
         is_meant = (likes_pops and role == "accent") or any(difference(main, a.hex) <= OFF_PALETTE.value for a in accents)
         if colourful - hero_chroma > LOUDER_THAN_HERO.value and not is_meant:
-            yield Finding(
-                "colour.louder",
-                "taste",
+            yield LOUDER.found(
                 (i,),
                 round(colourful - hero_chroma, 3),
                 LOUDER_THAN_HERO.value,
-                "OKLCH chroma",
                 f"{label(picture, i)} is more colourful than the hero {hero.name} ({colourful:.2f} against {hero_chroma:.2f})",
-                leaning="palette",
                 sides=(hero.name,),
             )
 
@@ -97,13 +138,17 @@ def find_alone(picture: Picture) -> Iterator[Finding]:
         nearest = min([abs(seen[i] - seen[o]) for o in others] + [abs(seen[i] - ground)])
         if nearest <= ALONE_IN_LIGHTNESS.value or picture.bodies[i].placement.role == "hero":
             continue
-        yield Finding(
-            f"colour.lone_{kind}",
-            "taste",
+        yield LONE[kind].found(
             (i,),
             round(nearest, 1),
             ALONE_IN_LIGHTNESS.value,
-            "L*",
             f"{label(picture, i)} is the only {kind} thing, {nearest:.0f} L* from any other; an echo elsewhere would settle it",
             sides=(colour_words(picture.props[i].colours[0].hex),),
         )
+
+
+RULES = (
+    Rule(find_merging, (MERGING,), cost=2),
+    Rule(find_louder, (LIGHTER, LOUDER), cost=2),
+    Rule(find_alone, tuple(LONE.values()), cost=2),
+)

@@ -8,10 +8,18 @@ import shapely
 
 from ..camera.hiding import lies_in
 from ..evaluate import Picture
+from ..facts.optics import Fact
 from ..solids.body import Body
 from ..tolerances import SUPPORT_MM
 from .finding import Finding
+from .kind import Kind, Rule
 from .relations import label
+
+FLOATING = Kind(
+    code="support.floating", rank=170, severity="stop", unit="mm", measure="mm the thing would fall",
+    limit=Fact(0, "mm", "gravity"), limit_note="2 mm allowed", gives="hold it with something, or put something under it", makers=("set down",),
+)  # fmt: skip
+
 
 #: Things with these roles may stand on a stand of their own beside the table [practice].
 ELSEWHERE = frozenset({"foreground", "off-frame"})
@@ -24,14 +32,8 @@ def find(picture: Picture) -> Iterator[Finding]:
             continue
         gap = fall_mm(picture, body)
         if gap > SUPPORT_MM:
-            yield Finding(
-                "support.floating",
-                "stop",
-                (i,),
-                round(gap, 1),
-                0,
-                "mm",
-                f"{label(picture, i)} hangs {gap:.0f} mm above what is under it, and nothing holds it",
+            yield FLOATING.found(
+                (i,), round(gap, 1), 0, f"{label(picture, i)} hangs {gap:.0f} mm above what is under it, and nothing holds it"
             )
 
 
@@ -58,3 +60,6 @@ def _carries(lower: Body, upper: Body) -> bool:
     if shapely.contains_xy(lower.footprint, *upper.centroid[:2]):
         return True
     return bool(shapely.intersection(lower.footprint, upper.footprint).area > 0.2 * upper.footprint.area)
+
+
+RULES = (Rule(find, (FLOATING,)),)

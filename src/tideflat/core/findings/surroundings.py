@@ -9,8 +9,22 @@ import numpy as np
 from ..camera.coverage import backdrop_seen, seen_on_table
 from ..camera.view import View
 from ..evaluate import Picture
+from ..facts.optics import Fact
 from ..tolerances import CONTACT_MM
 from .finding import Finding, Mark, Segment
+from .kind import Kind, Rule
+
+SURFACE_EDGE = Kind(
+    code="surface.edge", rank=130, severity="mend", unit="mm",
+    measure="mm seen past the surface, in a window; up to the backdrop", limit=Fact(0, "mm", "geometry"),
+    gives="a larger surface, a tighter crop, or a longer lens would have to give", makers=("see less",),
+)  # fmt: skip
+NARROW = Kind(
+    code="backdrop.narrow", rank=140, severity="mend", unit="mm",
+    measure="mm seen past the backdrop's sides or top, in a window", limit=Fact(0, "mm", "geometry"),
+    gives="a wider or higher backdrop, or a longer lens, would have to give", makers=("slide the backdrop",),
+)  # fmt: skip
+
 
 #: A view to the horizon is reported as this much past the edge, mm.
 ENDLESS_MM = 10_000.0
@@ -35,13 +49,10 @@ def find_surface(picture: Picture) -> Iterator[Finding]:
         measure = min(max(float(past[side][0]) for side in over), ENDLESS_MM)
         where = "the frame" if crop is None else f"the crop {crop}"
         far = f"{measure:.0f} mm" if measure < ENDLESS_MM else "more than ten metres"
-        yield Finding(
-            "surface.edge",
-            "mend",
+        yield SURFACE_EDGE.found(
             (),
             round(measure, 1),
             0,
-            "mm",
             f"{where} sees past the surface ({', '.join(over)}), at most by {far}",
             crop=crop,
             sides=tuple(over),
@@ -78,13 +89,10 @@ def find_backdrop(picture: Picture) -> Iterator[Finding]:
             continue
         measure = max(short.values())
         where = "the frame" if crop is None else f"the crop {crop}"
-        yield Finding(
-            "backdrop.narrow",
-            "mend",
+        yield NARROW.found(
             (),
             round(measure, 1),
             0,
-            "mm",
             f"{where} sees {measure:.0f} mm past the backdrop ({', '.join(sides)}); it needs {seen.width_needed:.0f} x {seen.height_needed:.0f} mm there",
             crop=crop,
             sides=sides,
@@ -102,3 +110,6 @@ def _backdrop_mark(picture: Picture, seen: tuple[float, float], sides: tuple[str
     if "right" in sides:
         segments.append(((right, backdrop.y), (seen[1], backdrop.y)))
     return _mark(picture.view, tuple(segments))
+
+
+RULES = (Rule(find_surface, (SURFACE_EDGE,)), Rule(find_backdrop, (NARROW,)))

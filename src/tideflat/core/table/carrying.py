@@ -30,6 +30,13 @@ def carried_along(seen: Scene, lead: Placement, goal: Placement, *, also: Iterab
     return replace(seen, placements=tuple(changed.get(p.id, p) for p in seen.placements))
 
 
+def moving_with(seen: Scene, placement_id: str) -> tuple[str, ...]:
+    """Everything that goes along when the thing is moved on the table: itself, its group, and what they carry."""
+    group = seen.group_of(placement_id)
+    leads = (placement_id, *(group.placements if group else ()))
+    return tuple(dict.fromkeys(i for k in leads for i in (k, *seen.carried_by(k))))
+
+
 def refuse_locked(scene: Scene, ids: Iterable[str]) -> None:
     """Raises LockedError, with its name, for the first of ``ids`` that is locked."""
     for i in ids:

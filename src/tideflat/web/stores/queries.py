@@ -13,7 +13,7 @@ from django.contrib.auth.models import User
 from django.db.models import QuerySet
 
 from tideflat.core.errors import FieldError
-from tideflat.core.findings.exchanges import Stores
+from tideflat.core.remedies.candidate import Stores
 from tideflat.core.formats.ground_reader import backdrop_from_value, surface_from_value
 from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.prop_table import PropRecord
