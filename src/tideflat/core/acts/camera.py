@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from ..camera.crops import fitted
-from ..camera.stance import LENS_CLEARANCE_MM, above_surface
+from ..camera.stance import LENS_CLEARANCE_MM, PRESETS_DEG, above_surface
 from ..errors import FieldError
 from ..evaluate import Picture
 from ..formats.reading import LEAST_PART
@@ -16,7 +16,6 @@ from .act import Done
 from .arguments import FOCUS, ID, LENS, NAME, PLACE, POINT, REACH, SENSOR, arg, maybe, numbered, one_of
 from .set_ups import SetupAct
 
-PRESETS: dict[str, float] = {"overhead": 90.0, "high": 60.0, "diner": 45.0, "low": 25.0, "eye": 0.0}
 #: Looking down by less than this (sine of the elevation) the lens is raised by its aim, not by its distance.
 _NEARLY_LEVEL = 0.17
 #: From an elevation of so many degrees down, a camera that goes to a steeper preset was looking level: its aim comes back to the table.
@@ -66,11 +65,11 @@ class Preset(SetupAct):
     """A usual angle; at eye level the aim rises to half the hero's height."""
 
     act = "preset"
-    preset: str = arg(one_of(tuple(PRESETS)))
+    preset: str = arg(one_of(tuple(PRESETS_DEG)))
 
     def done(self, scene: Scene) -> Done:
         setup = scene.setup(self.setup)
-        elevation = PRESETS[self.preset]
+        elevation = PRESETS_DEG[self.preset]
         x, y, z = setup.camera.aim
         if elevation == 0:
             picture = Picture(scene, setup)

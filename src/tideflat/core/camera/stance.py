@@ -12,6 +12,9 @@ LENS_CLEARANCE_MM = 60.0
 #: A body reaches this far past its lens to each side, mm: half the back plate and a little.
 BODY_REACH_MM = 80.0
 
+#: Usual angles of the camera: its elevation in degrees.
+PRESETS_DEG: dict[str, float] = {"overhead": 90.0, "high": 60.0, "diner": 45.0, "low": 25.0, "eye": 0.0}
+
 
 def shortfall_over_surface_mm(camera: Camera, surface: Surface) -> float:
     """How much higher the lens would have to be to stand clear of the surface; 0 when it is clear or not over it."""

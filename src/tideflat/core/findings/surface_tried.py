@@ -38,8 +38,10 @@ class SurfaceTried:
 
 def try_surface(before: Picture, surface: Surface) -> SurfaceTried:
     """``surface`` in place of the scene's own, on the same table, through the same lens."""
-    scene = replace(before.scene, surface=replace(surface, height_above_floor=before.scene.surface.height_above_floor))
-    picture = Picture(scene, scene.setup(before.setup.name), before.skins)
+    laid = replace(surface, height_above_floor=before.scene.surface.height_above_floor)
+    setup = replace(before.setup, surface=laid)  # in this set-up alone: it is only looked at
+    picture = Picture(before.whole.with_setup(setup.name, setup), setup, before.skins)
+    scene = picture.scene
     limit = merging_limit(scene)
     heroes = picture.hero_ids()
     rims = {i: a.delta_e for i, a in against(picture).items() if a.behind == "surface"}

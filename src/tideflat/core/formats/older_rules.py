@@ -1,6 +1,6 @@
 """Values that earlier versions of the program took, brought under the present rules: for migrations, never for what is sent in anew.
 
-Until November 2026 ids could hold letters of any script and most signs, and sizes ran from anything above nought to a hundred metres.
+Until November 2026 what was meant was kept beside the document, by crop, too; before that, ids could hold letters of any script and most signs, and sizes ran from anything above nought to a hundred metres.
 """
 
 from __future__ import annotations
@@ -112,6 +112,28 @@ def mended_document(document: dict[str, Any], accepted: list[dict[str, Any]]) ->
         code, crop, *things = entry["key"].split("|")
         meant.append({**entry, "key": "|".join((code, crop, *(placements.get(i, i) for i in things)))})
     return value, meant
+
+
+def with_meant(document: dict[str, Any], accepted: list[dict[str, Any]]) -> dict[str, Any]:
+    """The document with what was meant in it, which was kept beside it as ``{"setup", "key": "code|crop|placements", "reason"}``.
+
+    Findings that differed by their crop alone become one, with both reasons; those of set-ups or things that are gone are left out.
+    """
+    setups = {s["name"] for s in document["setups"]}
+    things = {p["id"] for p in document.get("placements", ())}
+    reasons: dict[tuple[str, str, tuple[str, ...]], list[str]] = {}
+    for entry in accepted:
+        code, _, *ids = entry["key"].split("|")
+        ids = [i for i in ids if i]
+        if entry["setup"] in setups and things.issuperset(ids):
+            given = reasons.setdefault((entry["setup"], code, tuple(ids)), [])
+            if entry.get("reason") and entry["reason"] not in given:
+                given.append(entry["reason"])
+    meant = [
+        {"setup": setup, "code": code, "placements": list(ids), "reason": "; ".join(given)[:300]}
+        for (setup, code, ids), given in reasons.items()
+    ]
+    return {**document, "meant": [*document.get("meant", ()), *meant]}
 
 
 def _mend(value: dict[str, Any], key: str, least: float = LEAST_SIZE_MM, most: float = MOST_SIZE_MM) -> None:

@@ -14,6 +14,7 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.model import Prop
 from tideflat.core.picture.detail import Detail, detail_for
 from tideflat.core.solids.body import Body
+from tideflat.core.table.carrying import moving_with
 
 from .drawing import eye_height, thing_pieces
 from .sheets import frame_sheet, table_sheet
@@ -28,7 +29,7 @@ def geometry(picture: Picture, known: Picture | None = None) -> SafeString:
     """
     view = picture.view
     fsheet, tsheet = frame_sheet(view), table_sheet(picture.scene.surface)
-    common = {
+    common: dict[str, Any] = {
         "matrix": [[round(float(v), 9) for v in row] for row in view.matrix],
         "frame": [fsheet.width, fsheet.height],
         "table": [tsheet.width, tsheet.height],
@@ -40,6 +41,7 @@ def geometry(picture: Picture, known: Picture | None = None) -> SafeString:
             "rays": [[round(float(v), 9) for v in view.ray(*uv)] for uv in ((0, 0), (1, 0), (0, 1))],
         },
     }
+    common["apart"] = [i for i in picture.bodies if picture.setup.differing(i) or i in dict(picture.setup.swap)]
     have = {} if known is None else _things(known)
     things = {i: text for i, text in _things(picture).items() if have.get(i) is not text}
     written = _compact(common)[:-1] + f',"order":{_compact(list(picture.bodies))},"things":{{'
@@ -49,11 +51,17 @@ def geometry(picture: Picture, known: Picture | None = None) -> SafeString:
 
 def _things(picture: Picture) -> dict[str, str]:
     eye, detail = eye_height(picture.view), detail_for(picture.props.values())
-    return {i: _thing(body, picture.props[i], eye, _carried(picture, i), detail) for i, body in picture.bodies.items()}
+    return {i: _thing(body, picture.props[i], eye, _carried(picture, i), _along(picture, i), detail) for i, body in picture.bodies.items()}
 
 
 def _carried(picture: Picture, placement_id: str) -> tuple[str, ...]:
     return tuple(i for i in picture.scene.carried_by(placement_id) if i in picture.bodies)
+
+
+def _along(picture: Picture, placement_id: str) -> tuple[str, ...]:
+    """What of its group, with what that carries, goes along when it is moved on the table."""
+    carried = {placement_id, *picture.scene.carried_by(placement_id)}
+    return tuple(i for i in moving_with(picture.scene, placement_id) if i not in carried and i in picture.bodies)
 
 
 def _compact(value: Any) -> str:
@@ -61,13 +69,13 @@ def _compact(value: Any) -> str:
 
 
 @lru_cache(maxsize=4096)
-def _thing(body: Body, prop: Prop, eye: float, carried: tuple[str, ...], detail: Detail) -> str:
+def _thing(body: Body, prop: Prop, eye: float, carried: tuple[str, ...], along: tuple[str, ...], detail: Detail) -> str:
     p = body.placement
     foot = shapely.simplify(body.footprint_hull, 0.3).exterior.coords
     return _compact(
         {
             "name": prop.name, "x": p.x, "y": p.y, "z": p.z, "turn": p.turn, "lean": p.lean, "lean_toward": p.lean_toward,
-            "top": round(body.z_max, 1), "locked": p.locked, "carried": carried, "role": p.role,
+            "top": round(body.z_max, 1), "locked": p.locked, "carried": carried, "along": along, "role": p.role,
             "foot": [[round(x, 1), round(y, 1)] for x, y in list(foot)[:-1]],
             "pieces": [_piece(piece) for piece in thing_pieces(body, prop, eye, detail)],
         }

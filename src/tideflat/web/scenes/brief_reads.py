@@ -8,7 +8,7 @@ from typing import Any
 from tideflat.core.camera.orientation import Held, ways_to_hold
 from tideflat.core.camera.uses import USES
 from tideflat.core.evaluate import Picture
-from tideflat.core.model import LEANINGS
+from tideflat.core.model import LEANINGS, MustShow
 from tideflat.core.palette.sources import PictureFacts, in_common
 from tideflat.web.bridge.leaning_pictures import leaning_pictures
 
@@ -56,7 +56,8 @@ def brief_tray(row: Scene, picture: Picture, asked: str) -> dict[str, Any]:
     return {
         "brief": brief,
         "uses": USES,
-        "must_show": "; ".join(brief.must_show),
+        "must_show": "; ".join(item for item in brief.must_show if isinstance(item, str)),
+        "features": [_feature_words(picture, item) for item in brief.must_show if isinstance(item, MustShow)],
         "tags": ", ".join(brief.tags),
         "leaning": leaning_asked(picture, asked),
         "references": references,
@@ -64,6 +65,15 @@ def brief_tray(row: Scene, picture: Picture, asked: str) -> dict[str, Any]:
         "reserved": row.reservations.count(),
         "short": falls_short(row),
     }
+
+
+def _feature_words(picture: Picture, item: MustShow) -> str:
+    """A feature that must be seen, by the names of its thing and its own."""
+    scene = picture.whole
+    placed = scene.placement(item.placement)
+    props = [scene.prop(placed.prop), *(scene.prop(p) for s in scene.setups for i, p in s.swap if i == placed.id)]
+    name = next((f.name for p in props for f in p.features if f.id == item.feature), item.feature)
+    return f"the {name} of the {props[0].name}"
 
 
 def leaning_asked(picture: Picture, asked: str) -> dict[str, Any]:

@@ -59,6 +59,12 @@ def store_tray(row: Scene, picture: Picture, text: str, want: str, selected: str
     }
 
 
+def exchanged(picture: Picture, placement_id: str) -> dict[str, str] | None:
+    """The thing that another is to take the place of, by id and name; None where it is not in the picture."""
+    prop = picture.props.get(placement_id)
+    return None if prop is None else {"id": placement_id, "name": prop.name}
+
+
 def supports_for(row: Scene, picture: Picture) -> dict[str, Any]:
     """Which of the studio's supports bring the lens to where the set-up has it, and look the way it does."""
     setup = picture.setup

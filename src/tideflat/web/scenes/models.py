@@ -10,12 +10,11 @@ from tideflat.web.stores.models import StorePicture, StoreProp
 
 
 class Scene(models.Model):
-    """The present state. ``revision`` grows with every change, undo and redo; ``position`` is the step one stands on."""
+    """The present state. ``revision`` grows with every change, undo and redo; ``position`` is the number of the step one stands on."""
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="scenes")
     title = models.CharField(max_length=120)
     document = models.TextField()
-    accepted = models.JSONField(default=list, help_text="findings that are meant: setup, code, placements, crop, reason")
     revision = models.PositiveIntegerField(default=1)
     position = models.PositiveIntegerField(default=0)
     shoot_on = models.DateField(null=True, blank=True, help_text="the day it is shot; what is reserved is reserved for it")
@@ -63,12 +62,20 @@ class Reference(models.Model):
 
 
 class Change(models.Model):
-    """One step: the state it led to, packed. Step 0 is the scene's beginning."""
+    """One step of the scene's history, which is a tree: the state it led to, packed, and the step it was made from. Step 0 is the beginning.
+
+    Nothing is ever taken out of it: undo goes to ``parent``, redo to ``onward``, the step on which one went on from here the last time.
+    """
 
     scene = models.ForeignKey(Scene, on_delete=models.CASCADE, related_name="changes")
     number = models.PositiveIntegerField()
-    label = models.CharField(max_length=200)
-    state = models.BinaryField()
+    parent = models.PositiveIntegerField(null=True, help_text="number of the step this was made from; null for the beginning")
+    onward = models.PositiveIntegerField(null=True, help_text="number of the step that redo goes to")
+    code = models.CharField(max_length=40, default="", blank=True, help_text="what was done; empty: label says it")
+    figures = models.JSONField(default=dict, help_text="what its words are made of, in whatever unit they are read")
+    label = models.CharField(max_length=200, default="", blank=True, help_text="its words, where it has no code")
+    setup = models.CharField(max_length=120, default="", blank=True, help_text="the set-up that was looked at")
+    state = models.BinaryField(help_text="the document after it, zlib")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
     at = models.DateTimeField(auto_now_add=True)
 
@@ -77,4 +84,4 @@ class Change(models.Model):
         ordering = ["number"]
 
     def __str__(self) -> str:
-        return f"{self.number}: {self.label}"
+        return f"{self.number}: {self.code or self.label}"

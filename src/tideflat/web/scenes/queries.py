@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -11,6 +11,7 @@ import numpy as np
 from tideflat.core import model
 from tideflat.core.camera.crops import FULL_FRAME, Crop
 from tideflat.core.camera.optics import DepthOfField, depth_of_field
+from tideflat.core.camera.stance import PRESETS_DEG
 from tideflat.core.colour.words import colour_words
 from tideflat.core.evaluate import Picture, share_within
 from tideflat.core.findings.finding import Finding
@@ -19,23 +20,25 @@ from tideflat.core.formats.scene_writer import write_scene
 from tideflat.core.units import format_length
 from tideflat.core.weight import weigh
 from tideflat.web.accounts.models import Studio
+from tideflat.web.bridge.act_words import KEY_WORDS, PRESET_WORDS, own_words
 from tideflat.web.bridge.drawing import (
     frame_drawing,
     frame_grids,
     surface_grid,
     table_drawing,
 )
+from tideflat.web.bridge.finding_words import finding_words
 from tideflat.web.bridge.geometry import geometry
-from tideflat.web.bridge.sentences import finding_words
 from tideflat.web.bridge.sheets import FRAME_UNITS
 from tideflat.web.stores.pictures import SkinBook
 
+from .forms.set_ups import TOGETHER
 from .models import Scene
-from .services.frame import PRESETS
-from .services.history import UnreadableScene, core_scene, names_around
+from .services.history import UnreadableScene, core_scene
 from .services.judgement import finding_key
+from .steps import names_around, steps_of
 
-TRAYS = ("things", "held", "brief", "materials", "palette", "camera", "deliverables", "store")
+TRAYS = ("things", "held", "brief", "materials", "palette", "camera", "deliverables", "store", "steps")
 MOST_TASTE = 5
 #: Findings above the line that are shown at once, the gravest first; the others come up as these are settled.
 MOST_ABOVE = 40
@@ -53,13 +56,14 @@ def revision_of(studio: Studio, scene_id: int) -> int | None:
 
 @dataclass(frozen=True)
 class Glance:
-    """What a person has before them: which set-up, what is held, which tray is open, and their unit."""
+    """What a person has before them: which set-up, whether changes are made in it alone, what is held, which tray is open, and their unit."""
 
     setup: str = ""
     selected: str = ""
     tray: str = "things"
     crop: str = ""
     unit: str = "mm"
+    only: bool = False
     may_change: bool = True
     roles: tuple[str, ...] = model.ROLES
     holders: tuple[str, ...] = model.HOLDERS
@@ -88,9 +92,10 @@ def stage(
     and redo would do, where it is known already."""
     picture = picture_of(row, glance.setup)
     scene = picture.scene
+    glance = replace(glance, only=glance.only and len(scene.setups) > 1)
     known = known_to_window(shown, glance, picture)
     setup = picture.setup
-    undo_name, redo_name = around or names_around(row)
+    undo_name, redo_name = around or names_around(row, glance.unit, with_setup=len(scene.setups) > 1)
     frame, table = frame_drawing(picture, known=known), table_drawing(picture, known=known)
     crop = chosen_crop(picture, glance.crop)
     box = crop.box if crop else FULL_FRAME
@@ -117,8 +122,9 @@ def stage(
         "caption": frame_caption(setup),
         "decisions": decisions(picture),
         "geometry": geometry(picture, known),
-        "tray": tray(picture, glance),
-        **tideline(row, picture, glance.unit),
+        "tray": tray(row, picture, glance),
+        "own": own_of(picture),
+        **tideline(picture, glance.unit),
     }
 
 
@@ -138,7 +144,7 @@ def known_to_window(shown: model.Scene | None, glance: Glance, picture: Picture)
 TOLD_WEIGHT = 0.6
 
 
-def tray(picture: Picture, glance: Glance) -> dict[str, Any]:
+def tray(row: Scene, picture: Picture, glance: Glance) -> dict[str, Any]:
     """What the open tray shows: the thing that is held, or one station's tools."""
     kind = glance.tray if glance.tray in TRAYS else "things"
     selected = glance.selected if glance.selected in {p.id for p in picture.scene.placements} else ""
@@ -152,7 +158,11 @@ def tray(picture: Picture, glance: Glance) -> dict[str, Any]:
         share = weigh(picture.scene).share
         shown["weight"] = round(share * 100) if share >= TOLD_WEIGHT else None
     elif kind == "camera":
-        shown["presets"] = [{"key": k, "words": w, "on": abs(picture.setup.camera.elevation - e) < 0.5} for k, (w, e) in PRESETS.items()]
+        shown["presets"] = [
+            {"key": k, "words": w, "on": abs(picture.setup.camera.elevation - PRESETS_DEG[k]) < 0.5} for k, w in PRESET_WORDS.items()
+        ]
+    elif kind == "steps":
+        shown["steps"] = steps_of(row, glance.unit, with_setup=len(picture.scene.setups) > 1)
     return shown
 
 
@@ -160,13 +170,16 @@ def held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:
     """The thing in hand: its values as typed, and what the frame makes of it."""
     scene = picture.scene
     placement = scene.placement(placement_id)
-    prop = scene.prop_in(placement, picture.setup)
+    prop = scene.prop(placement.prop)
     thing = picture.things.get(placement_id)
     return {
         "placement": placement,
         "prop": prop,
         "thing": thing,
         "hidden": placement_id in picture.setup.hidden,
+        "own": own_parts(picture, placement_id),
+        "with": scene.group_of(placement_id),
+        "others": others_to_move_with(picture, placement_id),
         "size": size_words(picture, placement_id, glance.unit),
         "supports": [
             (p.id, scene.prop(p.prop).name) for p in scene.placements if p.id != placement_id and p.id not in scene.carried_by(placement_id)
@@ -176,6 +189,38 @@ def held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:
         "area": round(thing.frame_area_share * 100, 1) if thing else 0,
         "sharp": _sharpness(picture, placement_id, glance.crop),
     }
+
+
+def _own_keys(picture: Picture, placement_id: str) -> tuple[str, ...]:
+    """What of the thing is otherwise in this set-up."""
+    swapped = ("prop",) if placement_id in dict(picture.setup.swap) else ()
+    return (*picture.setup.differing(placement_id), *swapped)
+
+
+def own_parts(picture: Picture, placement_id: str) -> list[str]:
+    """The same in the words by which it is given back or taken over."""
+    keys = _own_keys(picture, placement_id)
+    return [what for what, together in TOGETHER.items() if any(key in keys for key in together)]
+
+
+def own_of(picture: Picture) -> dict[str, Any]:
+    """What the set-up has of its own: ``ground``, by the word for it; ``things``, how many; ``words``, all of it in a line, empty for nothing."""
+    setup = picture.setup
+    ground = [KEY_WORDS[key] for key in model.OWN if getattr(setup, key) is not model.LEFT_OUT]
+    things = {d.placement for d in setup.differs} | {i for i, _ in setup.swap}
+    count = f"{len(things)} thing{'' if len(things) == 1 else 's'}" if things else ""
+    return {"ground": ground, "things": len(things), "words": ", ".join([*ground, *([count] if count else [])])}
+
+
+def others_to_move_with(picture: Picture, placement_id: str) -> list[tuple[str, str, bool]]:
+    """(id, words, whether it is so now): each group and each thing in none, that this one may move with."""
+    scene = picture.scene
+    grouped = {i for g in scene.groups for i in g.placements}
+    groups = [
+        (next(i for i in g.placements), g.name, placement_id in g.placements) for g in scene.groups if set(g.placements) != {placement_id}
+    ]
+    alone = [(p.id, scene.prop(p.prop).name, False) for p in scene.placements if p.id != placement_id and p.id not in grouped]
+    return [*groups, *alone]
 
 
 def _sharpness(picture: Picture, placement_id: str, crop_name: str) -> str:
@@ -206,10 +251,11 @@ def _line(picture: Picture, placement: model.Placement, unit: str) -> dict[str, 
     thing = picture.things.get(placement.id)
     return {
         "id": placement.id,
-        "name": picture.scene.prop_in(placement, picture.setup).name,
+        "name": picture.scene.prop(placement.prop).name,
         "role": placement.role,
         "x": format_length(placement.x, unit),
         "y": format_length(placement.y, unit),
+        "own": own_words(list(_own_keys(picture, placement.id))),
         "seen": f"{thing.visible_share * thing.inside_frame_share * 100:.0f} % seen" if thing else "left out here",
     }
 
@@ -379,17 +425,20 @@ def palette_words(scene: model.Scene) -> str:
     return " with ".join(parts) or f"{len(scene.palette.colours)} colours"
 
 
-def tideline(row: Scene, picture: Picture, unit: str) -> dict[str, Any]:
+def tideline(picture: Picture, unit: str) -> dict[str, Any]:
     """Findings above the line, matters of taste and what is meant below it."""
-    meant = {(a["setup"], a["key"]): a["reason"] for a in row.accepted}
+    meant = {(m.code, m.placements): m.reason for m in picture.whole.meant if m.setup == picture.setup.name}
     above: list[dict[str, Any]] = []
     taste: list[dict[str, Any]] = []
     kept: list[dict[str, Any]] = []
     waiting = 0
     for finding in findings(picture):
-        reason = meant.get((picture.setup.name, finding_key(finding)))
+        reason = meant.get((finding.code, finding.placements))
         if reason is not None:
-            kept.append({**finding_view(picture, finding, unit), "reason": reason})
+            if not any(
+                (k["code"], k["placements"]) == (finding.code, finding.placements) for k in kept
+            ):  # in several crops it is meant once
+                kept.append({**finding_view(picture, finding, unit), "reason": reason})
         elif finding.severity == "taste":
             drawn = finding_view(picture, finding, unit) if len(taste) < MOST_TASTE else None
             if drawn and not any(t["title"] == drawn["title"] for t in taste):  # two halves of one orange are said once
@@ -423,6 +472,7 @@ def finding_view(picture: Picture, finding: Finding, unit: str) -> dict[str, Any
         "sentence": sentence,
         "mark": json.dumps(mark),
         "code": finding.code,
+        "placements": finding.placements,
     }
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import logging
 import threading
 from collections import OrderedDict
@@ -16,12 +15,11 @@ from tideflat.core.findings.registry import findings
 from tideflat.core.weight import MOST_SHOWN, weigh
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.drawing import frame_drawing
-from tideflat.web.bridge.sentences import finding_words
+from tideflat.web.bridge.finding_words import finding_words
 
 from .models import Scene
 from .queries import frame_caption
 from .services.history import UnreadableScene, core_scene
-from .services.judgement import finding_key
 
 log = logging.getLogger("tideflat.scenes")
 
@@ -69,13 +67,13 @@ def put_away(studio: Studio) -> QuerySet[Scene]:
 
 _Card = tuple[dict[str, Any], str, str, int, int, str]
 #: Cards that were drawn, by everything they are drawn from; the oldest go first.
-_cards: OrderedDict[tuple[str, str, int, str], _Card] = OrderedDict()
+_cards: OrderedDict[tuple[str, int, str], _Card] = OrderedDict()
 _cards_lock = threading.Lock()
 _MOST_CARDS = 128
 
 
-def _card_key(row: Scene, unit: str) -> tuple[str, str, int, str]:
-    return row.document, json.dumps(row.accepted), row.pk, unit
+def _card_key(row: Scene, unit: str) -> tuple[str, int, str]:
+    return row.document, row.pk, unit
 
 
 def _is_drawn(row: Scene, unit: str) -> bool:
@@ -108,8 +106,8 @@ def on_shelf(row: Scene, unit: str) -> ShelfScene:
 def _card(row: Scene, unit: str) -> _Card:
     scene = core_scene(row)
     picture = Picture(scene, scene.setups[0])
-    meant = {(a["setup"], a["key"]) for a in row.accepted}
-    left = [f for f in findings(picture) if (picture.setup.name, finding_key(f)) not in meant]
+    meant = {(m.code, m.placements) for m in scene.meant if m.setup == picture.setup.name}
+    left = [f for f in findings(picture) if (f.code, f.placements) not in meant]
     first = finding_words(picture, left[0], unit)[0] if left else ""
     stops, mends = (sum(f.severity == severity for f in left) for severity in ("stop", "mend"))
     return frame_drawing(picture, prefix=f"s{row.pk}", live=False), frame_caption(picture.setup), scene.brief.story, stops, mends, first

@@ -9,10 +9,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from tideflat.core.errors import FieldError
-from tideflat.web.bridge.sentences import error_words
+from tideflat.web.bridge.error_words import error_words
 from tideflat.web.ui.errors import told
 
-from .services.history import UnreadableScene, names_around
+from .services.history import UnreadableScene
+from .steps import names_around
 
 log = logging.getLogger("tideflat.scenes")
 
@@ -37,5 +38,5 @@ class UnreadableSceneMiddleware:
         if request.headers.get("HX-Request"):
             text = f"{row.title} cannot be shown: {exception.fault}. Undo the last step, or take the scene away as a document; nothing is lost."
             return told(request, "Cannot be shown", text, 422)
-        undo_name, _ = names_around(row)
+        undo_name, _ = names_around(row, "mm")
         return render(request, "scenes/unreadable.html", {"row": row, "fault": exception.fault, "undo_name": undo_name}, status=422)

@@ -26,6 +26,7 @@ urlpatterns = [
     path("scenes/<int:scene_id>/do/<slug:verb>/", changes.change, name="change"),
     path("scenes/<int:scene_id>/undo/", changes.undo_view, name="undo"),
     path("scenes/<int:scene_id>/redo/", changes.redo_view, name="redo"),
+    path("scenes/<int:scene_id>/go-to/", changes.go_to_view, name="go_to"),
     path("scenes/<int:scene_id>/put-away/", shelf.put_away_scene, name="put_away_scene"),
     path("scenes/<int:scene_id>/bring-back/", shelf.bring_back_scene, name="bring_back_scene"),
 ]

@@ -13,13 +13,13 @@ from django.contrib.auth.models import User
 from django.db.models import QuerySet
 
 from tideflat.core.errors import FieldError
-from tideflat.core.remedies.candidate import Stores
 from tideflat.core.formats.ground_reader import backdrop_from_value, surface_from_value
 from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.formats.reading import name as plain_line
 from tideflat.core.formats.setup_reader import lens_from_value, sensor_from_value
 from tideflat.core.model import Backdrop, Lens, Prop, Sensor, Surface
+from tideflat.core.remedies.candidate import Stores
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import whole_from
 

@@ -1,4 +1,4 @@
-"""Begin, change, undo and redo a scene. Every act is one transaction; what was answered is kept."""
+"""Begin and change a scene, and go about its history. Every act is one transaction; what was answered is kept; nothing is taken out."""
 
 from __future__ import annotations
 
@@ -7,13 +7,13 @@ import threading
 import zlib
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import F
+from django.db.models import Max
 from django.utils import timezone
 
 from tideflat.core import model
@@ -27,20 +27,22 @@ from ..models import Change, Scene
 
 @dataclass(frozen=True)
 class Edit:
-    """What an act makes of a scene. ``accepted`` None leaves the accepted findings as they are."""
+    """What an act makes of a scene; ``code`` and ``figures`` are what its words are made of. ``held``: what is in hand afterwards, None to
+    leave that as it is; ``setup``: the set-up that was looked at."""
 
     scene: model.Scene
-    label: str
-    accepted: list[dict[str, Any]] | None = None
-    selected: str | None = None
+    code: str
+    figures: dict[str, Any] = field(default_factory=dict)
+    held: str | None = None
+    setup: str = ""
 
 
 class StaleRevision(TideflatError):
-    """The scene was changed elsewhere since the person's window last saw it."""
+    """The scene was changed elsewhere since the person's window last saw it. ``latest``: the step it stands on now."""
 
-    def __init__(self, latest: str) -> None:
+    def __init__(self, latest: Change | None) -> None:
         self.latest = latest
-        super().__init__(f"revision: must be the newest; meanwhile: {latest}")
+        super().__init__("revision: must be the newest")
 
 
 class UnreadableScene(TideflatError):
@@ -54,7 +56,7 @@ class UnreadableScene(TideflatError):
 def begin_scene(studio: Studio, document: model.Scene, by: User | None, label: str) -> Scene:
     """A new scene whose step 0 is ``document``."""
     with transaction.atomic():
-        row = Scene(studio=studio, title=document.title, document=pack_scene(document), accepted=[])
+        row = Scene(studio=studio, title=document.title, document=pack_scene(document))
         row.save()
         Change.objects.create(scene=row, number=0, label=label, state=_packed(row), by=by)
     return row
@@ -65,10 +67,11 @@ def change_scene(
     scene_id: int,
     revision: int,
     by: User | None,
-    make: Callable[[model.Scene, list[dict[str, Any]]], Edit],
+    make: Callable[[model.Scene], Edit],
     found: Scene | None = None,
-) -> tuple[Scene, Edit, model.Scene]:
-    """Apply one act to the newest state; what had been undone beyond it is dropped. Returns the row, the edit, the scene before.
+) -> tuple[Scene, Change, Edit, model.Scene]:
+    """Apply one act to the newest state, as a step from the one that is stood on; after an undo it begins a branch. Returns the row, the
+    step, the edit, the scene before.
 
     ``found``: the row, where it was read for this request already. Raises Scene.DoesNotExist outside the studio, StaleRevision when ``revision`` is not the newest, FieldError when the act
     or what it would lead to breaks a rule; then nothing is changed. Everything is worked out before the transaction begins: it only asks
@@ -76,22 +79,22 @@ def change_scene(
     """
     row = found if found is not None and found.revision == revision else _newest(studio, scene_id, revision)
     before = core_scene(row)
-    edit = make(before, list(row.accepted))
+    edit = make(before)
     row.document = pack_scene(edit.scene)
     row.title = _read(row.document).title  # read back: whatever made it, only a valid document is kept
-    if edit.accepted is not None:
-        row.accepted = edit.accepted
-    row.position += 1
+    parent = row.position
     row.revision += 1
-    step = Change(scene=row, number=row.position, label=edit.label[:200], state=_packed(row), by=by)
+    step = Change(scene=row, parent=parent, code=edit.code, figures=edit.figures, setup=edit.setup[:120], state=_packed(row), by=by)
     with transaction.atomic():
         if Scene.objects.filter(pk=row.pk, studio=studio).values_list("revision", flat=True).first() != revision:
             _newest(studio, scene_id, revision)
-        Change.objects.filter(scene=row, number__gte=row.position).delete()
-        row.save(update_fields=["document", "title", "accepted", "position", "revision", "changed_at"])
+        last = Change.objects.filter(scene=row).aggregate(Max("number"))["number__max"]
+        row.position = step.number = (parent if last is None else last) + 1
+        row.save(update_fields=["document", "title", "position", "revision", "changed_at"])
         step.save(force_insert=True)
+        Change.objects.filter(scene=row, number=parent).update(onward=step.number)
     _remember(row.pk, row.revision, _read(row.document))
-    return row, edit, before
+    return row, step, edit, before
 
 
 def mark_put_away(studio: Studio, scene_id: int, *, away: bool) -> None:
@@ -99,31 +102,48 @@ def mark_put_away(studio: Studio, scene_id: int, *, away: bool) -> None:
     Scene.objects.filter(pk=scene_id, studio=studio).update(put_away_at=timezone.now() if away else None)
 
 
-def undo(studio: Studio, scene_id: int, revision: int) -> tuple[Scene, str]:
-    """Back to the step before; returns the row and the name of what was undone."""
-    return _travel(studio, scene_id, revision, -1)
+def undo(studio: Studio, scene_id: int, revision: int) -> Scene:
+    """Back to the step this one was made from; at the beginning, nothing."""
+    return _travel(studio, scene_id, revision, lambda here: here.parent)
 
 
-def redo(studio: Studio, scene_id: int, revision: int) -> tuple[Scene, str]:
-    """Forward to the step after; returns the row and the name of what was done again."""
-    return _travel(studio, scene_id, revision, +1)
+def redo(studio: Studio, scene_id: int, revision: int) -> Scene:
+    """On to the step one went on to from here the last time; where there is none, nothing."""
+    return _travel(studio, scene_id, revision, lambda here: here.onward)
 
 
-def _travel(studio: Studio, scene_id: int, revision: int, step: int) -> tuple[Scene, str]:
+def go_to(studio: Studio, scene_id: int, revision: int, number: int) -> Scene:
+    """To any step there is; redo then leads along the way to it. Raises Change.DoesNotExist where there is none."""
+    return _travel(studio, scene_id, revision, lambda here: number)
+
+
+def _travel(studio: Studio, scene_id: int, revision: int, way: Callable[[Change], int | None]) -> Scene:
     with transaction.atomic():
         row = _newest(studio, scene_id, revision)
-        steps = {c.number: c for c in Change.objects.filter(scene=row, number__in=(row.position, row.position + step))}
-        goal = steps.get(row.position + step)
-        if goal is None:
-            return row, ""
-        named = steps[row.position].label if step < 0 else goal.label
-        state = json.loads(zlib.decompress(goal.state))
-        row.document, row.accepted = state["document"], state["accepted"]
+        here = Change.objects.defer("state").filter(scene=row, number=row.position).first()
+        number = None if here is None else way(here)
+        if number is None or number == row.position:
+            return row
+        goal = Change.objects.get(scene=row, number=number)
+        row.document = zlib.decompress(bytes(goal.state)).decode()
         row.title = _title_in(row.document) or row.title
-        row.position += step
+        _lead_to(row, goal)
+        row.position = number
         row.revision += 1
         row.save()
-    return row, named
+    return row
+
+
+def _lead_to(row: Scene, goal: Change) -> None:
+    """Every step on the way from the beginning to ``goal`` leads on along it."""
+    known = {
+        number: (parent, onward) for number, parent, onward in Change.objects.filter(scene=row).values_list("number", "parent", "onward")
+    }
+    number, parent = goal.number, goal.parent
+    while parent in known:
+        if known[parent][1] != number:
+            Change.objects.filter(scene=row, number=parent).update(onward=number)
+        number, parent = parent, known[parent][0]
 
 
 def core_scene(row: Scene) -> model.Scene:
@@ -170,19 +190,21 @@ def _title_in(document: str) -> str:
         return ""
 
 
-def names_around(row: Scene) -> tuple[str | None, str | None]:
-    """(what undo would undo, what redo would do again); None where there is nothing."""
-    labels = dict(Change.objects.filter(scene=row, number__in=(row.position, row.position + 1)).values_list("number", "label"))
-    return (labels.get(row.position) if row.position else None), labels.get(row.position + 1)
+def steps_around(row: Scene) -> tuple[Change | None, Change | None]:
+    """(the step that undo would undo, the one that redo would do again); None where there is nothing."""
+    here = Change.objects.defer("state").filter(scene=row, number=row.position).first()
+    if here is None:
+        return None, None
+    ahead = None if here.onward is None else Change.objects.defer("state").filter(scene=row, number=here.onward).first()
+    return (None if here.parent is None else here), ahead
 
 
 def _newest(studio: Studio, scene_id: int, revision: int) -> Scene:
     row = Scene.objects.get(pk=scene_id, studio=studio)
     if row.revision != revision:
-        last = Change.objects.filter(scene=row, number=row.position).annotate(who=F("by__first_name")).first()
-        raise StaleRevision((f"{last.who or 'someone'}: {last.label}") if last else "another change")
+        raise StaleRevision(Change.objects.defer("state").select_related("by").filter(scene=row, number=row.position).first())
     return row
 
 
 def _packed(row: Scene) -> bytes:
-    return zlib.compress(json.dumps({"document": row.document, "accepted": row.accepted}).encode(), 6)
+    return zlib.compress(row.document.encode(), 6)

@@ -9,12 +9,12 @@ from datetime import date
 from django.db import transaction
 from django.db.models import QuerySet, Sum
 
+from tideflat.core.table.ids import stem_of
 from tideflat.web.accounts.models import Studio
 from tideflat.web.stores.models import StoreProp
 
 from ..models import Reservation, Scene
 from .history import core_scene
-from .placements import stem_of
 
 
 @dataclass(frozen=True)
@@ -93,7 +93,16 @@ def _wanted(row: Scene) -> list[tuple[StoreProp, int]]:
     A scene keeps its own copy of a prop, under the prop's key; a second copy, taken after the prop was changed, has a number after it.
     """
     scene = core_scene(row)
-    ids = [p.prop for p in scene.placements]
+    # A set-up may have another prop in a place: it is wanted beside the shared one, but no more of it than stand there at once.
+    tables = [Counter(p.prop for p in seen.placements) for seen in (scene, *(scene.seen_in(s) for s in scene.setups))]
+    ids = [prop for prop, count in _most(tables).items() for _ in range(count)]
     known = {p.key: p for p in StoreProp.objects.filter(studio=row.studio, key__in={*ids, *(stem_of(i) for i in ids)})}
     counted = Counter(i if i in known else stem_of(i) for i in ids)
     return [(known[key], count) for key, count in counted.items() if key in known]
+
+
+def _most(tables: list[Counter[str]]) -> Counter[str]:
+    most: Counter[str] = Counter()
+    for table in tables:
+        most |= table
+    return most

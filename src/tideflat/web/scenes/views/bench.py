@@ -11,7 +11,7 @@ from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.ui.fields import whole_from
 
-from ..queries import export_bytes, picture_of, revision_of, stage, tray
+from ..queries import export_bytes, own_of, picture_of, revision_of, stage, tray
 from ..services.history import scene_at
 from ..turns import in_turn
 from .parts import beside_tray, find_scene, glance_of, stage_response
@@ -69,7 +69,8 @@ def tray_response(request: StudioRequest, scene_id: int) -> HttpResponse:
         "setup": picture.setup,
         "picture": picture,
         "glance": glance,
-        "tray": tray(picture, glance),
+        "tray": tray(row, picture, glance),
+        "own": own_of(picture),
     }
     context |= beside_tray(request, row, picture, glance)
     return render(request, "scenes/fragments/tray.html", context)

@@ -14,7 +14,7 @@ from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.stores.queries import bodies_and_lenses, lens_choices, materials
 
 from ..brief_reads import brief_tray, held_words
-from ..from_stores import store_tray, supports_for
+from ..from_stores import exchanged, store_tray, supports_for
 from ..models import Scene
 from ..palette_reads import palette_tray
 from ..queries import Glance, chosen_crop, scene_in, stage
@@ -31,6 +31,7 @@ def glance_of(request: StudioRequest) -> Glance:
         tray=data.get("tray", "things")[:20],
         crop=data.get("crop", "")[:120],
         unit=request.preference.unit,
+        only=data.get("only", "") == "1",
         may_change=request.membership.may_change,
     )
 
@@ -49,7 +50,11 @@ def beside_tray(request: StudioRequest, row: Scene, picture: Picture, glance: Gl
     data = request.POST if request.method == "POST" else request.GET
     match glance.tray:
         case "store":
-            return store_tray(row, picture, data.get("q", "")[:80], data.get("want", "goes")[:10], glance.selected)
+            place = data.get("place", "")[:64]
+            return {
+                **store_tray(row, picture, data.get("q", "")[:80], data.get("want", "goes")[:10], glance.selected),
+                "place": exchanged(picture, place),
+            }
         case "brief":
             return brief_tray(row, picture, data.get("ask", "")[:20])
         case "palette":

@@ -7,10 +7,12 @@ from typing import Any
 
 import numpy as np
 
+from tideflat.core.acts.registry import tried
 from tideflat.core.camera.view import view_of
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Scene as CoreScene
-from tideflat.web.bridge.sentences import no_remedy_words, remedy_words
+from tideflat.web.bridge.finding_words import no_remedy_words
+from tideflat.web.bridge.remedy_words import remedy_words
 from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
 from tideflat.web.stores.pictures import SkinBook
 from tideflat.web.stores.queries import core_stores
@@ -18,7 +20,7 @@ from tideflat.web.stores.queries import core_stores
 from ..models import Scene
 from ..queries import Glance
 from ..services.history import core_scene
-from ..services.judgement import find, remedied, remedy_of
+from ..services.judgement import find, remedy_of, sealed
 
 
 def remedy_context(row: Scene, glance: Glance, key: str) -> dict[str, Any]:
@@ -28,7 +30,14 @@ def remedy_context(row: Scene, glance: Glance, key: str) -> dict[str, Any]:
     remedy = remedy_of(scene, picture.setup.name, finding, row.studio_id, core_stores(row.studio))
     if remedy is None:
         return {"key": key, "none": no_remedy_words(finding)}
-    return {"key": key, "words": remedy_words(picture, remedy, glance.unit), "ghost": json.dumps(_ghost(picture, remedied(scene, remedy)))}
+    figures = dict(remedy.figures)
+    named = picture.props.get(str(figures.get("placement", "")))
+    return {
+        "key": key,
+        "words": remedy_words(remedy.kind, figures | ({"thing": named.name} if named else {}), remedy.sentence, glance.unit),
+        "ghost": json.dumps(_ghost(picture, tried(scene, remedy.acts))),
+        "seal": sealed(picture, remedy, row.pk, row.revision),
+    }
 
 
 def _ghost(before: Picture, scene: CoreScene) -> dict[str, Any]:
@@ -37,7 +46,7 @@ def _ghost(before: Picture, scene: CoreScene) -> dict[str, Any]:
     moves = {}
     known = {p.id: p for p in before.scene.placements}
     outlines = {}
-    for p in scene.placements:
+    for p in after.scene.placements:
         old = known.get(p.id)
         if old is None or (old.prop != p.prop):
             outlines[p.id] = _outline(after, p.id)

@@ -13,7 +13,7 @@ from tideflat.core.formats.reading import MAX_BYTES
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many
-from tideflat.web.bridge.sentences import error_words
+from tideflat.web.bridge.error_words import error_words
 from tideflat.web.ui.fields import Fields
 
 from .. import starters

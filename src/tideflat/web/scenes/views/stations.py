@@ -13,7 +13,7 @@ from tideflat.core.formats.palettes import KINDS, write_palette
 from tideflat.web.accounts.access import StudioRequest, member_required, owner_required, stylist_required
 from tideflat.web.accounts.services import set_usual_leanings
 from tideflat.web.accounts.throttle import too_many
-from tideflat.web.bridge.sentences import error_words
+from tideflat.web.bridge.error_words import error_words
 from tideflat.web.stores.picture_turn import TooBusy, picture_turn
 from tideflat.web.stores.pictures import photograph_from
 

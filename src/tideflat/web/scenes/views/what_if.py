@@ -11,10 +11,10 @@ from django.urls import reverse
 
 from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
-from tideflat.web.stores.queries import NotInStores, surface_in
+from tideflat.web.stores.queries import NotInStores
 from tideflat.web.ui.fields import Fields
 
-from ..services import brief
+from ..services.acting import asked_for, asked_from
 from ..services.history import StaleRevision, change_scene
 from ..turns import in_turn
 from ..what_if import tried_surfaces
@@ -35,11 +35,15 @@ def what_if(request: StudioRequest, scene_id: int) -> HttpResponse:
 
 @stylist_required
 def _take(request: StudioRequest, scene_id: int, setup: str) -> HttpResponse:
-    fields = Fields(request.POST, request.preference.unit)
+    row = find_scene(request, scene_id)
+    fields, studio = Fields(request.POST, request.preference.unit), request.membership.studio
     try:
-        surface = surface_in(request.membership.studio, fields.whole("item"))
         change_scene(
-            request.membership.studio, scene_id, fields.whole("revision"), request.user, lambda s, _: brief.use_surface(s, surface)
+            studio,
+            scene_id,
+            fields.whole("revision"),
+            request.user,
+            lambda scene: asked_for(asked_from(scene, fields, row, studio), "surface"),
         )
     except NotInStores:
         raise Http404 from None

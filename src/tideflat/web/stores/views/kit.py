@@ -15,7 +15,7 @@ from tideflat.core.errors import FieldError
 from tideflat.core.units import MM_PER_UNIT, format_length
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.models import Studio
-from tideflat.web.bridge.sentences import error_words
+from tideflat.web.bridge.error_words import error_words
 
 from ..kit_facts import SET_MM, TABLE_MM, closest, reach, surface_gaps
 from ..kit_forms import KINDS, Asked, Kind, keep_item, read_values, values_of

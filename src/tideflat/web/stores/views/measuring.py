@@ -17,8 +17,8 @@ from tideflat.core.formats.prop_table import slug
 from tideflat.core.model import FINISHES
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many
+from tideflat.web.bridge.error_words import error_words
 from tideflat.web.bridge.printed_sheet import printed_sheet_svg
-from tideflat.web.bridge.sentences import error_words
 from tideflat.web.ui.fields import Fields
 
 from ..balance import on_surfaces

@@ -22,8 +22,8 @@ from tideflat.core.model import FINISHES, ROLES
 from tideflat.core.shapes import SHAPES
 from tideflat.core.units import format_length, parse_length_mm
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
+from tideflat.web.bridge.error_words import error_words
 from tideflat.web.bridge.portrait import portrait_field_mm
-from tideflat.web.bridge.sentences import error_words
 from tideflat.web.ui.fields import whole_from
 
 from ..balance import balance_of, going_back, on_surfaces

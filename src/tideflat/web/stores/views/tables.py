@@ -13,7 +13,7 @@ from tideflat.core.errors import FieldError
 from tideflat.core.formats.prop_table import COLUMNS, MOST_BYTES, Records, Table, guessed_columns, read_table, records, write_table
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many
-from tideflat.web.bridge.sentences import error_words
+from tideflat.web.bridge.error_words import error_words
 
 from ..models import StoreProp, WaitingTable
 from ..queries import record_of, waiting_table

@@ -35,7 +35,7 @@
 
   function sent(values) {
     const s = stage().dataset;
-    return Object.assign({ revision: s.revision, setup: s.setup, selected: s.selected, tray: s.tray, crop: s.crop }, values);
+    return Object.assign({ revision: s.revision, setup: s.setup, only: s.only, selected: s.selected, tray: s.tray, crop: s.crop }, values);
   }
 
   function ask(method, path, values, target, swap) {
@@ -48,8 +48,8 @@
     return queue;
   }
 
-  function travel(way) {
-    queue = queue.then(() => ask("POST", way + "/", sent({}))).catch(() => say("The server did not answer."));
+  function travel(way, values) {
+    queue = queue.then(() => ask("POST", way + "/", sent(values || {}))).catch(() => say("The server did not answer."));
   }
 
   function refresh(values) {
@@ -119,9 +119,10 @@
     };
   }
 
-  function redraw(id, shift, turn) {
+  function redraw(id, shift, turn, lead) {
+    // What a carrier carries goes round with it: by the carrier's own map.
     const thing = geometry.things[id];
-    const move = movedBy(thing, shift, turn);
+    const move = movedBy(lead || thing, shift, turn);
     for (const view of ["table", "frame"]) {
       const group = $(PREFIX[view] + id);
       if (!group) continue;
@@ -155,7 +156,9 @@
 
   function shiftAll(id, shift, turn) {
     redraw(id, shift, turn);
-    for (const carried of geometry.things[id].carried) redraw(carried, shift, 0);
+    const thing = geometry.things[id];
+    for (const carried of thing.carried) redraw(carried, shift, turn, thing);
+    if (shift[0] || shift[1] || !turn) for (const other of thing.along) redraw(other, [shift[0], shift[1], 0], 0);
     drawHandle();
     drawMeasures(id, shift);
   }
@@ -416,8 +419,10 @@
   function markSelected() {
     const id = stage().dataset.selected;
     document.querySelectorAll(".thing.held").forEach((n) => n.classList.remove("held"));
+    document.querySelectorAll(".thing.apart").forEach((n) => n.classList.remove("apart"));
     document.querySelectorAll("[data-line]").forEach((n) => n.classList.toggle("held", n.dataset.line === id));
     if (id) for (const view of ["t-", "f-"]) { const n = $(view + id); if (n) n.classList.add("held"); }
+    for (const id of geometry.apart) for (const view of ["t-", "f-"]) { const n = $(view + id); if (n) n.classList.add("apart"); }
     const station = stage().dataset.tray === "held" ? "things" : stage().dataset.tray;
     document.querySelectorAll(".decision").forEach((n) => {
       if (n.dataset.value === station) n.setAttribute("aria-current", "true");
@@ -488,7 +493,10 @@
   const acts = {
     undo: () => travel("undo"),
     redo: () => travel("redo"),
-    setup: (b) => refresh({ setup: b.dataset.value }),
+    setup: (b) => refresh({ setup: b.dataset.value, only: "" }),
+    scope: () => refresh({ only: stage().dataset.only ? "" : "1" }),
+    "go-to": (b) => travel("go-to", { number: b.dataset.value }),
+    "swap-for": (b) => openTray("store", { place: b.dataset.value }),
     crop: (b) => refresh({ crop: b.dataset.value }),
     tray: (b) => openTray(b.dataset.value),
     select: (b) => select(b.dataset.value),
@@ -505,7 +513,7 @@
 
   function deed(button) {
     const d = button.dataset, values = {};
-    for (const key of ["id", "field", "value", "preset", "item", "leaning", "key", "ratio", "at"]) if (d[key] !== undefined) values[key] = d[key];
+    for (const key of ["id", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal"]) if (d[key] !== undefined) values[key] = d[key];
     if (d.nameValue !== undefined) values.name = d.nameValue;
     if (d.newName !== undefined) {
       const taken = new Set(Array.from(document.querySelectorAll('#tray input[name="was"]'), (n) => n.value));
@@ -639,7 +647,7 @@
       return;
     }
     if (event.ctrlKey || event.metaKey) return;
-    const anyone = { n: () => step(1), p: () => step(-1), Escape: () => { if (id) select(""); }, "?": () => $("keys").showModal() };
+    const anyone = { n: () => step(1), p: () => step(-1), Escape: () => { if (id) select(""); }, "?": () => $("keys").showModal(), u: () => openTray("steps") };
     const hands = {
       ArrowLeft: () => nudge(-size, 0, 0, 0), ArrowRight: () => nudge(size, 0, 0, 0), ArrowUp: () => nudge(0, size, 0, 0), ArrowDown: () => nudge(0, -size, 0, 0),
       ",": () => nudge(0, 0, 0, 5), ".": () => nudge(0, 0, 0, -5), "[": () => nudge(0, 0, -size, 0), "]": () => nudge(0, 0, size, 0),
@@ -654,7 +662,7 @@
       nudgeCrop(a * step01 * geometry.frame[0], b * step01 * geometry.frame[1]);
       return;
     }
-    const run = anyone[event.key] || (mayChange() && (event.key === "a" ? () => openTray("store") : id ? hands[event.key] : null));
+    const run = anyone[event.key] || (mayChange() && (event.key === "a" ? () => openTray("store") : event.key === "o" && document.querySelector('[data-act="scope"]') ? () => acts.scope() : id ? hands[event.key] : null));
     if (run) { event.preventDefault(); run(); }
   });
 

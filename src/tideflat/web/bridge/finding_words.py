@@ -1,16 +1,17 @@
-"""The web's own words for findings, remedies and errors, from the core's codes and figures."""
+"""The web's own words for findings, from the core's codes and figures: plain words first, the trade's figure second. All of them are here."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from tideflat.core.errors import FieldError
+from tideflat.core.colour.words import colour_words
 from tideflat.core.evaluate import Picture
-from tideflat.core.findings.finding import Finding, Remedy
-from tideflat.core.findings.remedies import WOULD_HAVE_TO_GIVE
+from tideflat.core.findings.finding import Finding
+from tideflat.core.findings.registry import KINDS
 from tideflat.core.units import format_length
 
-from .colour_sentences import COLOUR_WORDS, Words
+Words = tuple[str, str]
+Say = Callable[[Finding, list[str], list[str], Callable[[float], str]], Words]
 
 
 def finding_words(picture: Picture, finding: Finding, unit: str) -> Words:
@@ -65,7 +66,26 @@ def _surface(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str])
     return f"{where} sees past the surface", f"It ends in the picture at the {_sides(f)}, {far} at most."
 
 
-_WORDS: dict[str, Callable[[Finding, list[str], list[str], Callable[[float], str]], Words]] = {
+def _illegible(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
+    ink, behind = f.sides
+    return (
+        f"Words would not read in {f.crop}",
+        f"{ink[:1].upper()}{ink[1:]} words, the better choice, keep a contrast of {f.measure:.1f} to 1 on the {behind}; {f.limit:g} is legible.",
+    )
+
+
+def _merge(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
+    behind = f.sides[0]
+    where = f"the {behind}" if behind != "room" else "the wall behind"
+    return f"{N[0]} melts into {where}", f"They differ by {f.measure:.1f} of colour (CIEDE2000); from {f.limit:g} on it stands clear."
+
+
+def _missing(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
+    name = colour_words(f.sides[0])
+    return f"Hardly any {name}", f"The accent is seen on {f.measure:.0f} % of what was wanted of it."
+
+
+_WORDS: dict[str, Say] = {
     "hero.missing": lambda f, N, n, mm: ("No hero yet", "Nothing in this picture leads. Give one thing the role of hero."),
     "hero.several": lambda f, N, n, mm: (f"{f.measure:g} heroes at once", f"{' and '.join(N)} both lead; one only holds the eye."),
     "hero.cut": _cut,
@@ -109,76 +129,61 @@ _WORDS: dict[str, Callable[[Finding, list[str], list[str], Callable[[float], str
         f"{mm(f.measure)} of it lie {'before' if 'near' in f.sides else 'behind'} what is sharp.",
     ),
     "copy.occupied": _copy,
-    **COLOUR_WORDS,
+    "copy.illegible": _illegible,
+    "colour.merge": _merge,
+    "colour.lighter": lambda f, N, n, mm: (
+        f"{N[0]} is lighter than the {f.sides[0]}",
+        f"By {f.measure:.0f} of 100 in lightness; the eye goes to the lightest place first.",
+    ),
+    "colour.louder": lambda f, N, n, mm: (
+        f"{N[0]} outshouts the {f.sides[0]}",
+        f"It is more colourful than the hero by {f.measure:.2f} (chroma, where 0.2 is vivid).",
+    ),
+    "colour.lone_dark": lambda f, N, n, mm: (
+        f"{N[0]} reads as a hole",
+        f"The only {f.sides[0]} thing, {f.measure:.0f} of 100 darker or lighter than any other. An echo elsewhere settles it.",
+    ),
+    "colour.lone_light": lambda f, N, n, mm: (
+        f"{N[0]} shines alone",
+        f"The only {f.sides[0]} thing, {f.measure:.0f} of 100 from any other in lightness. An echo elsewhere settles it.",
+    ),
+    "palette.off": lambda f, N, n, mm: (
+        f"{N[0]} is off the palette",
+        f"Its {f.sides[0]} is {f.measure:.0f} from the nearest colour of the palette, the {colour_words(f.sides[1])}; within {f.limit:g} belongs.",
+    ),
+    "palette.many": lambda f, N, n, mm: (
+        "Many colours at once",
+        f"{f.measure:.0f} families of colour are seen; past {f.limit:g} none leads.",
+    ),
+    "palette.accent_missing": _missing,
+    "palette.accent_lonely": lambda f, N, n, mm: (
+        f"Only the {n[0]} is {colour_words(f.sides[0])}",
+        "A single accent looks like an accident; a small echo or two makes it meant.",
+    ),
+    "sameness.outline": lambda f, N, n, mm: (
+        f"Nothing but {'discs and rounds' if f.sides[0] == 'round' else f'{f.sides[0]} outlines'}",
+        f"All {f.measure:.0f} things are {f.sides[0]} in outline; one of another kind wakes the set.",
+    ),
+    "sameness.texture": lambda f, N, n, mm: (
+        f"All of one surface: {f.sides[0]}",
+        f"{f.measure:.0f} things, none rougher or finer than the rest. One of another feel wakes the set.",
+    ),
+    "sameness.gloss": lambda f, N, n, mm: (
+        "Everything shines",
+        f"All {f.measure:.0f} things throw light back; a dull one calms the picture and is easier to light.",
+    ),
+    "sameness.sizes": lambda f, N, n, mm: (
+        f"{N[0]} in two sizes",
+        f"The {n[-1]} is {f.measure:.2f} times as large: match them, or let them differ plainly.",
+    ),
+    "story.unrelated": lambda f, N, n, mm: (
+        f"What does the {n[0]} tell?",
+        f"It shares no tag with the story ({', '.join(f.sides)}).",
+    ),
     "support.floating": lambda f, N, n, mm: (f"Nothing holds the {n[0]}", f"It hangs {mm(f.measure)} above what is under it."),
 }
 
 
-def remedy_words(picture: Picture, remedy: Remedy, unit: str) -> str:
-    """The remedy as the words on its button."""
-    figures = dict(remedy.figures)
-    name = picture.props[figures["placement"]].name if figures.get("placement") in picture.props else ""
-    length = format_length(figures["mm"], unit) if "mm" in figures else ""
-    match remedy.kind:
-        case "move":
-            return f"Move the {name} {length}"
-        case "move_several":
-            return f"Move {len(figures['placements'])} things, at most {length}"
-        case "aim":
-            return f"Carry the camera {length}"
-        case "step":
-            return f"Step {figures['way']} {length}"
-        case "aim_and_step":
-            return f"Carry the camera {length} and step closer"
-        case "crop":
-            return f"Shift the {figures['crop']} crop"
-        case "slide":
-            return f"Slide the backdrop {length} {figures['way']}"
-        case "refocus":
-            return "Focus through its middle"
-        case "aperture":
-            return f"Stop down to f/{figures['aperture']:g}"
-        case "refocus_and_aperture":
-            return f"Focus its middle at f/{figures['aperture']:g}"
-        case "lower":
-            return f"Set it down {length}"
-        case "swap":
-            return f"Take the {figures['name']} instead"
-        case "bring":
-            return f"Bring in the {figures['name']}" + (" twice" if figures["count"] == 2 else "")
-        case "surface":
-            return f"Lay it on {figures['name']}"
-        case "role":
-            return f"Make the {name} the {figures['role']}"
-    return remedy.sentence[:1].upper() + remedy.sentence[1:]
-
-
 def no_remedy_words(finding: Finding) -> str:
-    """Why there is none: what would have to give."""
-    text = WOULD_HAVE_TO_GIVE[finding.code]
-    return f"Nothing here or in the stores clears it alone: {text}."
-
-
-_FIELD_NAMES = {
-    "aim_x": "aim",
-    "aim_y": "aim",
-    "aim_z": "aim height",
-    "pixels_wide": "pixels",
-    "pixels_high": "pixels",
-    "copy_share": "room for words",
-    "lean_toward": "lean direction",
-    "z": "height",
-    "x": "from the left",
-    "y": "from the front",
-    "value": "value",
-}
-
-
-def error_words(error: FieldError) -> str:
-    """A core error as a sentence: what, the rule, what was got."""
-    last = error.path.split(".")[-1]
-    name = _FIELD_NAMES.get(last, last.replace("_", " "))
-    name = name[:1].upper() + name[1:]
-    text = str(error)
-    got = text[text.rindex("(got ") :] if "(got " in text else ""
-    return f"{name} {error.rule}. {got}".strip()
+    """Why there is no remedy: what would have to give."""
+    return f"Nothing here or in the stores clears it alone: {KINDS[finding.code].gives}."

@@ -1,0 +1,148 @@
+"""The web's own words for steps of a scene's history, from the core's codes and figures, in the reader's own unit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from tideflat.core.units import format_length
+
+from .remedy_words import remedy_words
+
+Figures = dict[str, Any]
+
+
+class Mm:
+    """A length in the reader's unit."""
+
+    def __init__(self, unit: str) -> None:
+        self.unit = unit
+
+    def __call__(self, mm: float) -> str:
+        return format_length(mm, self.unit)
+
+
+PRESET_WORDS = {"overhead": "overhead", "high": "60°", "diner": "45°", "low": "25°", "eye": "eye level"}
+_BRIEF_WORDS = {"must_show": "what must be seen", "finals": "number of finals"}
+#: What a set-up has of its own, in a word for each key.
+KEY_WORDS = {
+    "x": "place", "y": "place", "z": "place", "on": "place", "turn": "turn", "lean": "lean", "lean_toward": "lean", "role": "role",
+    "held_by": "held by", "prop": "prop", "hidden": "left out", "surface": "surface", "backdrop": "backdrop", "scheme": "scheme",
+}  # fmt: skip
+
+
+def act_words(code: str, figures: Figures, unit: str) -> str:
+    """What was done, in a line of at most 200 characters; one that was done in one set-up alone says so."""
+    say = _WORDS.get(code)
+    words = say(figures, Mm(unit)) if say else code.replace("_", " ")
+    if figures.get("only"):
+        words += f", only in {figures['only']}"
+    return words[:200]
+
+
+def own_words(keys: list[str]) -> str:
+    """What of a thing is otherwise in a set-up: place, turn, and so on."""
+    return ", ".join(dict.fromkeys(KEY_WORDS[key] for key in keys))
+
+
+def _angle(f: Figures, key: str) -> str:
+    return f"{round((f[key] + 180) % 360 - 180, 1):g}°"
+
+
+def _camera(f: Figures, mm: Mm) -> str:
+    key, value = f["key"], f["value"]
+    if key in ("elevation", "azimuth", "roll"):
+        return f"{key} {value:g}°"
+    if key == "aim":
+        return f"aim moved, {f['axis']} {mm(value)}"
+    if key == "distance":
+        return f"camera {mm(value)} from its aim"
+    if key == "aperture":
+        return f"aperture f/{value:g}"
+    if key == "orientation":
+        return f"frame {'upright' if value == 'portrait' else 'lying'}"
+    return {"focus": "focus moved", "circle_of_confusion": "what passes as sharp"}[key]
+
+
+def _hold(f: Figures, mm: Mm) -> str:
+    return f"{f['name']} held by {f['held_by'] or 'nothing'}"
+
+
+def _back(f: Figures, mm: Mm) -> str:
+    what = own_words(f["keys"])
+    return f"{f['name']}: {what} in {f['setup']} as in all" if f["name"] else f"{what} in {f['setup']} as in all"
+
+
+def _over(f: Figures, mm: Mm) -> str:
+    what = own_words(f["keys"])
+    return f"{f['name']}: {what} of {f['setup']} taken over by all" if f["name"] else f"{what} of {f['setup']} taken over by all"
+
+
+def _backdrop_place(f: Figures, mm: Mm) -> str:
+    return f"backdrop middle at {mm(f['x'])}" if "x" in f else f"backdrop standing {mm(f['y'])}"
+
+
+def _brief(f: Figures, mm: Mm) -> str:
+    value = f["value"]
+    said = ", ".join(value) if isinstance(value, list) else value
+    return f"{_BRIEF_WORDS.get(f['key'], f['key'])}: {said or 'open'}"
+
+
+def _remedy(f: Figures, mm: Mm) -> str:
+    words = remedy_words(f["kind"], f, f["sentence"], mm.unit)
+    return f"remedy: {words[:1].lower()}{words[1:]}"
+
+
+def _finding(f: Figures) -> str:
+    return str(f["code"]).replace(".", ", ").replace("_", " ")
+
+
+_WORDS: dict[str, Callable[[Figures, Mm], str]] = {
+    "move": lambda f, mm: f"{f['name']} moved {mm(f['mm'])}",
+    "turn": lambda f, mm: f"{f['name']} turned to {_angle(f, 'turn')}",
+    "lean": lambda f, mm: f"{f['name']} leaned {f['lean']:g}°",
+    "raise": lambda f, mm: f"{f['name']} raised to {mm(f['z'])}",
+    "rest": lambda f, mm: f"{f['name']} laid on {f['below'] or 'the table'}",
+    "role": lambda f, mm: f"{f['name']} made {f['role']}",
+    "hold": _hold,
+    "lock": lambda f, mm: f"{f['name']} {'locked' if f['locked'] else 'unlocked'}",
+    "duplicate": lambda f, mm: f"{f['name']} duplicated",
+    "remove": lambda f, mm: f"{f['name']} taken away",
+    "hide": lambda f, mm: f"{f['name']} {'left out of' if f['hidden'] else 'back in'} {f['setup']}",
+    "add": lambda f, mm: f"{f['name']} put on the table",
+    "swap": lambda f, mm: f"{f['by']} in the place of {f['name']}",
+    "group": lambda f, mm: f"{f['name']} move together",
+    "ungroup": lambda f, mm: f"{f['gone']} moves by itself" if f["gone"] else f"{f['name']} no longer move together",
+    "camera": _camera,
+    "preset": lambda f, mm: f"camera to {PRESET_WORDS[f['preset']]}",
+    "lens_height": lambda f, mm: f"lens {mm(f['height'])} above the table",
+    "pan": lambda f, mm: f"camera carried {mm(f['mm'])}",
+    "focus_on": lambda f, mm: f"focus on {f['name']}" if f["name"] else "focus through the aim",
+    "lens": lambda f, mm: f"lens: {f['name']}",
+    "body": lambda f, mm: f"camera: {f['name']}",
+    "deliverable": lambda f, mm: f"deliverable {f['name']} {'changed' if f['changed'] else 'asked for'}",
+    "crop": lambda f, mm: f"crop {f['name']} moved",
+    "remove_deliverable": lambda f, mm: f"deliverable {f['name']} dropped",
+    "add_setup": lambda f, mm: f"set-up {f['name']} begun",
+    "rename_setup": lambda f, mm: f"set-up {f['setup']} now called {f['name']}",
+    "remove_setup": lambda f, mm: f"set-up {f['setup']} dropped",
+    "give_back": _back,
+    "take_over": _over,
+    "surface": lambda f, mm: f"surface: {f['name']}",
+    "table_height": lambda f, mm: f"table {mm(f['height'])} high",
+    "backdrop": lambda f, mm: f"backdrop: {f['name'] or 'none'}",
+    "place_backdrop": _backdrop_place,
+    "scheme": lambda f, mm: f"scheme: {f['kind'] or 'none'}",
+    "room": lambda f, mm: f"ceiling {mm(f['ceiling'])} high" if f["ceiling"] else "ceiling not known",
+    "palette": lambda f, mm: f"palette from {f['source']}" if f["source"] else "palette dropped",
+    "palette_from_subject": lambda f, mm: f"palette from the {f['name']}",
+    "palette_colour": lambda f, mm: f"palette: {f['part']} {f['hex']}",
+    "remove_palette_colour": lambda f, mm: f"palette without {f['hex']}",
+    "title": lambda f, mm: f"scene called {f['title']}",
+    "leaning": lambda f, mm: f"leaning on {f['leaning'].replace('_', ' ')} {'set' if f['value'] else 'left open'}",
+    "brief": _brief,
+    "begin": lambda f, mm: f"brief: {f['use'] or 'story told'}",
+    "mean": lambda f, mm: f"meant: {_finding(f)}",
+    "reconsider": lambda f, mm: f"judged again: {_finding(f)}",
+    "remedy": _remedy,
+}

@@ -1,0 +1,46 @@
+"""The web's own words for remedies, from the core's kinds and figures."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tideflat.core.units import format_length
+
+
+def remedy_words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
+    """The remedy as the words on its button. ``figures``: its own, and the name of the thing it moves as ``thing``; ``sentence``: the
+    developer's, for a kind that has no words here."""
+    name = figures.get("thing", "")
+    length = format_length(figures["mm"], unit) if "mm" in figures else ""
+    match kind:
+        case "move":
+            return f"Move the {name} {length}"
+        case "move_several":
+            return f"Move {len(figures['placements'])} things, at most {length}"
+        case "aim":
+            return f"Carry the camera {length}"
+        case "step":
+            return f"Step {figures['way']} {length}"
+        case "aim_and_step":
+            return f"Carry the camera {length} and step closer"
+        case "crop":
+            return f"Shift the {figures['crop']} crop"
+        case "slide":
+            return f"Slide the backdrop {length} {figures['way']}"
+        case "refocus":
+            return "Focus through its middle"
+        case "aperture":
+            return f"Stop down to f/{figures['aperture']:g}"
+        case "refocus_and_aperture":
+            return f"Focus its middle at f/{figures['aperture']:g}"
+        case "lower":
+            return f"Set it down {length}"
+        case "swap":
+            return f"Take the {figures['name']} instead"
+        case "bring":
+            return f"Bring in the {figures['name']}" + (" twice" if figures["count"] == 2 else "")
+        case "surface":
+            return f"Lay it on {figures['name']}"
+        case "role":
+            return f"Make the {name} the {figures['role']}"
+    return sentence[:1].upper() + sentence[1:]

@@ -1,0 +1,61 @@
+"""Forms for a set-up's camera."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tideflat.core.camera.stance import PRESETS_DEG
+from tideflat.core.formats.scene_writer import lens_value, sensor_value
+from tideflat.web.stores.queries import body_in, lens_in
+
+from .asked import Asked, Form, Value
+
+
+def preset(asked: Asked) -> Value:
+    return asked.of_setup("preset", preset=asked.fields.choice("preset", tuple(PRESETS_DEG)))
+
+
+def camera(asked: Asked) -> Value:
+    """One typed value of the camera: ``field`` says which."""
+    fields = asked.fields
+    which = fields.choice(
+        "field", ("elevation", "azimuth", "roll", "distance", "height", "aim_x", "aim_y", "aim_z", "aperture", "orientation", "focus")
+    )
+    value: Any
+    if which == "focus":  # empty: through the aim
+        return asked.of_setup("focus_on", placement=fields.text("value", 64) or None)
+    if which == "height":
+        return asked.of_setup("lens_height", height=fields.length("value"))
+    if which in ("elevation", "azimuth", "roll"):
+        value = fields.angle("value")
+    elif which == "aperture":
+        value = fields.number("value")
+    elif which == "orientation":
+        value = fields.choice("value", ("landscape", "portrait"))
+    else:
+        value = fields.length("value")
+    if which.startswith("aim_"):
+        aim = list(asked.setup.camera.aim)
+        aim["xyz".index(which[-1])] = value
+        return asked.of_setup("camera", aim=aim)
+    return asked.of_setup("camera", **{which: value})
+
+
+def pan(asked: Asked) -> Value:
+    """The camera carried with its aim by dx, dy, mm."""
+    return asked.of_setup("pan", dx=asked.fields.mm("dx"), dy=asked.fields.mm("dy"))
+
+
+def lens(asked: Asked) -> Value:
+    """A lens of the stores."""
+    found, name = lens_in(asked.studio, asked.fields.text("item", 40))
+    return asked.of_setup("lens", lens=lens_value(found), called=name)
+
+
+def body(asked: Asked) -> Value:
+    """A body of the stores; a phone brings its own lens."""
+    sensor, name, own = body_in(asked.studio, asked.fields.whole("item"))
+    return asked.of_setup("body", sensor=sensor_value(sensor), lens=None if own is None else lens_value(own), called=name)
+
+
+FORMS: dict[str, Form] = {"preset": preset, "camera": camera, "pan": pan, "lens": lens, "body": body}

@@ -1,0 +1,100 @@
+"""Forms for set-ups: what they deliver, what they have of their own."""
+
+from __future__ import annotations
+
+from tideflat.core.errors import FieldError
+from tideflat.core.model import SIDES
+
+from .asked import Asked, Form, Value
+
+#: Keys that are given back or taken over together, by the word that the bench says of them.
+TOGETHER: dict[str, tuple[str, ...]] = {
+    "place": ("x", "y", "z", "on"),
+    "turn": ("turn",),
+    "lean": ("lean", "lean_toward"),
+    "role": ("role",),
+    "held by": ("held_by",),
+    "prop": ("prop",),
+}
+#: Room for words when no share is typed.
+_COPY_SHARE = 0.25
+
+
+def deliverable(asked: Asked) -> Value:
+    """Asked for anew, or the one called ``was`` changed."""
+    fields, setup = asked.fields, asked.setup
+    was = fields.text("was", 120)
+    old = next((d for d in setup.deliverables if d.name == was), None) if was else None
+    name = fields.text("name", 120) or fields.text("ratio", 20) or "deliverable"
+    value = asked.of_setup("deliverable", name=name)
+    ratio = fields.text("ratio", 20).replace("x", ":").replace("×", ":").replace(" ", "")
+    if ratio:
+        value["ratio"] = ratio
+    if fields.has("pixels_wide") and fields.has("pixels_high"):
+        value["pixels"] = [fields.whole("pixels_wide"), fields.whole("pixels_high")]
+    value["scale"] = fields.number("scale") / 100 if fields.has("scale") else (old.scale if old else 1.0)
+    if not 0 < value["scale"] <= 1:
+        raise FieldError("scale", "must be over 0 and at most 100 %", value["scale"] * 100)
+    if fields.has("copy_side"):
+        share = fields.number("copy_share") / 100 if fields.has("copy_share") else _COPY_SHARE
+        value["copy_space"] = {"side": fields.choice("copy_side", SIDES), "share": share}
+    elif old is not None and old.copy_space is not None and old.copy_space.rect is not None:
+        value["copy_space"] = {"rect": list(old.copy_space.rect)}
+    if old is not None:
+        value["was"] = old.name
+    return value
+
+
+def crop(asked: Asked) -> Value:
+    """A crop's middle moved to u, v; past the frame it is kept inside."""
+    centre = [min(max(asked.fields.number(key), 0.0), 1.0) for key in "uv"]
+    return asked.of_setup("crop", name=asked.fields.text("name", 120), centre=centre)
+
+
+def remove_deliverable(asked: Asked) -> Value:
+    return asked.of_setup("remove_deliverable", name=asked.fields.text("name", 120))
+
+
+def add_setup(asked: Asked) -> Value:
+    return asked.of_setup("add_setup", **({"name": asked.fields.text("name", 120)} if asked.fields.has("name") else {}))
+
+
+def rename_setup(asked: Asked) -> Value:
+    return asked.of_setup("rename_setup", name=asked.fields.text("name", 120))
+
+
+def remove_setup(asked: Asked) -> Value:
+    return asked.of_setup("remove_setup")
+
+
+def give_back(asked: Asked) -> Value:
+    """What the set-up has of its own of the thing ``id``, or with ``what`` of itself, is as on the shared table again."""
+    return _own(asked, "give_back")
+
+
+def take_over(asked: Asked) -> Value:
+    """It becomes the shared table's."""
+    return _own(asked, "take_over")
+
+
+def _own(asked: Asked, act: str) -> Value:
+    what = asked.fields.text("what", 20)
+    if not asked.fields.has("id"):
+        return asked.of_setup(act, **({"keys": [what]} if what else {}))
+    value = asked.of_setup(act, placement=asked.thing.id)
+    if what:
+        own = asked.setup.differing(asked.thing.id).keys() | ({"prop"} if asked.thing.id in dict(asked.setup.swap) else set())
+        value["keys"] = [key for key in TOGETHER.get(what, (what,)) if key in own] or [what]
+    return value
+
+
+FORMS: dict[str, Form] = {
+    "deliverable": deliverable,
+    "crop": crop,
+    "deliverable-remove": remove_deliverable,
+    "setup-add": add_setup,
+    "setup-rename": rename_setup,
+    "setup-remove": remove_setup,
+    "give-back": give_back,
+    "take-over": take_over,
+}

@@ -1,0 +1,121 @@
+"""Forms for things on the table."""
+
+from __future__ import annotations
+
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.scene_writer import prop_value
+from tideflat.core.model import HOLDERS, ROLES
+from tideflat.web.stores.queries import prop_in
+
+from .asked import Asked, Form, Value
+
+
+def move(asked: Asked) -> Value:
+    """To x, y (and z when given): mm from a script, in the person's unit when typed."""
+    fields = asked.fields
+    read = fields.length if fields.has("typed") else fields.mm
+    place = {key: read(key) for key in "xyz" if fields.has(key)}
+    if not place:
+        raise FieldError("x", "must be given", show_got=False)
+    return asked.of_thing("move", *place, **place)
+
+
+def turn(asked: Asked) -> Value:
+    return asked.of_thing("turn", "turn", turn=round((asked.fields.angle("turn") + 180) % 360 - 180, 1))
+
+
+def lean(asked: Asked) -> Value:
+    lean_deg = round(asked.fields.angle("lean"), 1)
+    if not -90 <= lean_deg <= 90:
+        raise FieldError("lean", "must be from -90 to 90 degrees", lean_deg)
+    if not asked.fields.has("lean_toward"):
+        return asked.of_thing("lean", "lean", lean=lean_deg)
+    return asked.of_thing("lean", "lean", "lean_toward", lean=lean_deg, lean_toward=round(asked.fields.angle("lean_toward") % 360, 1))
+
+
+def raise_to(asked: Asked) -> Value:
+    return asked.of_thing("raise", "z", z=asked.fields.length("z"))
+
+
+def rest(asked: Asked) -> Value:
+    """On another thing, or back on the table (``on`` empty)."""
+    return asked.of_thing("rest", "on", "z", on=asked.fields.text("on", 64) or None)
+
+
+def role(asked: Asked) -> Value:
+    return asked.of_thing("role", "role", role=asked.fields.choice("role", ROLES))
+
+
+def hold(asked: Asked) -> Value:
+    by = asked.fields.choice("held_by", HOLDERS) if asked.fields.has("held_by") else None
+    return asked.of_thing("hold", "held_by", held_by=by)
+
+
+def lock(asked: Asked) -> Value:
+    """Locked when it is free, free when it is locked."""
+    return {"act": "lock", "placement": asked.thing.id, "locked": not asked.thing.locked}
+
+
+def duplicate(asked: Asked) -> Value:
+    return {"act": "duplicate", "placement": asked.thing.id}
+
+
+def remove(asked: Asked) -> Value:
+    return {"act": "remove", "placement": asked.thing.id}
+
+
+def hide(asked: Asked) -> Value:
+    """Left out of the set-up, or back in it."""
+    return asked.of_setup("hide", placement=asked.thing.id, hidden=asked.thing.id not in asked.setup.hidden)
+
+
+def add(asked: Asked) -> Value:
+    """A prop of the stores, where there is room for it."""
+    item = prop_in(asked.studio, asked.fields.whole("item"))
+    only = {"only": True} if asked.only else {}
+    return asked.of_setup("add", prop=prop_value(item.prop), role=item.role, **only)
+
+
+def swap(asked: Asked) -> Value:
+    """A prop of the stores in the place of the thing."""
+    item = prop_in(asked.studio, asked.fields.whole("item"))
+    is_own = asked.only or asked.thing.id in dict(asked.setup.swap)
+    where = {"setup": asked.setup.name, "only": True} if is_own else {"setup": asked.setup.name}
+    return {"act": "swap", "placement": asked.thing.id, "prop": prop_value(item.prop), **where}
+
+
+def move_with(asked: Asked) -> Value:
+    """It moves with the thing ``other``: in its group, or in a new one of the two; with nothing when ``other`` is empty."""
+    thing, other = asked.thing, asked.fields.text("other", 64)
+    if not other:
+        own = asked.scene.group_of(thing.id)
+        if own is None:
+            raise FieldError("other", "must be another thing; this one moves with none", show_got=False)
+        return {"act": "ungroup", "group": own.id, "placement": thing.id}
+    group = asked.scene.group_of(other)
+    if group is None:
+        name = f"{_name(asked, other)} and {_name(asked, thing.id)}"[:120]
+        return {"act": "group", "name": name, "placements": [other, thing.id]}
+    return {"act": "group", "group": group.id, "name": group.name, "placements": [*group.placements, thing.id]}
+
+
+def _name(asked: Asked, placement_id: str) -> str:
+    return asked.seen.prop(asked.seen.placement(placement_id).prop).name
+
+
+FORMS: dict[str, Form] = {
+    "move": move,
+    "turn": turn,
+    "lean": lean,
+    "raise": raise_to,
+    "rest": rest,
+    "role": role,
+    "hold": hold,
+    "lock": lock,
+    "duplicate": duplicate,
+    "remove": remove,
+    "hide": hide,
+    "add": add,
+    "swap": swap,
+    "move-with": move_with,
+}

@@ -1,0 +1,56 @@
+"""Acts of the core, performed on a scene through its one registry, as an edit that can be kept."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tideflat.core.acts.registry import act_from_value, perform
+from tideflat.core.errors import FieldError
+from tideflat.core.model import Scene
+from tideflat.web.accounts.models import Studio
+from tideflat.web.ui.fields import Fields
+
+from ..forms import brief, camera, ground, judgement, palette, set_ups, things
+from ..forms.asked import Asked, Form, Value
+from ..models import Scene as SceneRow
+from .history import Edit
+from .judgement import opened
+
+#: Every verb that people post, and the form that makes an act of it.
+FORMS: dict[str, Form] = {
+    **things.FORMS,
+    **camera.FORMS,
+    **set_ups.FORMS,
+    **ground.FORMS,
+    **palette.FORMS,
+    **brief.FORMS,
+    **judgement.FORMS,
+}
+
+
+def asked_for(asked: Asked, verb: str) -> Edit:
+    """What the verb makes of the scene; raises FieldError whose path is the field at fault."""
+    return performed(asked.scene, FORMS[verb](asked), asked.fields.text("setup", 120))
+
+
+def performed(scene: Scene, value: Value, setup: str = "") -> Edit:
+    """The act in ``value`` done, while the set-up of that name is looked at."""
+    done = perform(scene, act_from_value(value, ""))
+    return Edit(done.scene, done.code, dict(done.figures), done.held, setup)
+
+
+def remedied(scene: Scene, seal: str, row: SceneRow, setup: str) -> Edit:
+    """The remedy that was shown, by its acts: nothing is searched. Raises FieldError where it was shown for another state of the scene."""
+    shown = opened(seal, row.pk, row.revision)
+    for value in shown["acts"]:
+        try:
+            scene = perform(scene, act_from_value(value, "")).scene
+        except FieldError as error:
+            raise FieldError("remedy", f"must be looked for once more ({error})", show_got=False) from None
+    figures: dict[str, Any] = {"kind": shown["kind"], "sentence": shown["sentence"], **shown["figures"]}
+    return Edit(scene, "remedy", figures, shown["figures"].get("placement"), setup)
+
+
+def asked_from(scene: Scene, fields: Fields, row: SceneRow, studio: Studio) -> Asked:
+    """What was posted, as forms take it; with one set-up there is only the shared table."""
+    return Asked(scene, fields, row, studio, only=fields.text("only", 5) == "1" and len(scene.setups) > 1)
