@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import copy
+import json
+import re
 from typing import Any
 
 import pytest
@@ -14,8 +16,9 @@ from tests.support.scenes import scene_value
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.web.accounts.models import Membership, Studio
 from tideflat.web.accounts.services import add_person, make_studio
-from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.models import Change, Scene
 from tideflat.web.scenes.services.history import begin_scene
+from tideflat.web.scenes.steps import step_words
 from tideflat.web.stores.services import fill_with_starters
 
 # The same examples every time: a test that fails here fails everywhere.
@@ -82,23 +85,33 @@ class Hand:
     def __init__(self, client: Client, scene: Scene) -> None:
         self.client, self.pk = client, scene.pk
         self.revision = Scene.objects.get(pk=scene.pk).revision
+        self.setup = json.loads(scene.document)["setups"][0]["name"]
 
     def do(self, verb: str, **values: Any) -> Any:
-        response = self.client.post(f"/scenes/{self.pk}/do/{verb}/", {"revision": self.revision, "setup": "main", **values})
+        response = self.client.post(f"/scenes/{self.pk}/do/{verb}/", {"revision": self.revision, "setup": self.setup, **values})
         if response.status_code == 200:
             self.revision = Scene.objects.get(pk=self.pk).revision
         return response
 
-    def travel(self, way: str) -> Any:
-        response = self.client.post(f"/scenes/{self.pk}/{way}/", {"revision": self.revision})
+    def remedy(self, key: str, setup: str = "main") -> Any:
+        """Take the remedy of a finding as the window does that was shown it."""
+        shown = self.client.get(f"/scenes/{self.pk}/remedy/", {"setup": setup, "key": key}).content.decode()
+        seal = re.search(r'data-seal="([^"]+)"', shown)
+        assert seal is not None, shown
+        return self.do("remedy", seal=seal[1], setup=setup)
+
+    def words(self, number: int) -> str:
+        """What the step of this number says in millimetres."""
+        return step_words(Change.objects.get(scene=self.pk, number=number), "mm")
+
+    def travel(self, way: str, **values: Any) -> Any:
+        response = self.client.post(f"/scenes/{self.pk}/{way}/", {"revision": self.revision, **values})
         if response.status_code == 200:
             self.revision = Scene.objects.get(pk=self.pk).revision
         return response
 
     @property
     def document(self) -> dict[str, Any]:
-        import json
-
         return json.loads(Scene.objects.get(pk=self.pk).document)
 
     def placement(self, placement_id: str) -> dict[str, Any]:

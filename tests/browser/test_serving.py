@@ -20,7 +20,7 @@ def broken(row: Scene) -> None:
     """The scene's newest step is one that an earlier version broke."""
     value = json.loads(row.document)
     value["placements"][0]["id"] = "a.b"
-    Change.objects.create(scene=row, number=1, label="broken by something", state=b"-")
+    Change.objects.create(scene=row, number=1, parent=0, label="broken by something", state=b"-")
     Scene.objects.filter(pk=row.pk).update(document=json.dumps(value), position=1, revision=2)
 
 

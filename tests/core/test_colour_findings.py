@@ -10,15 +10,15 @@ from tideflat.core.colour.contrast import contrast_ratio
 from tideflat.core.colour.delta_e_2000 import difference
 from tideflat.core.colour.spaces import lab_of
 from tideflat.core.evaluate import Picture
-from tideflat.core.remedies.candidate import Stores
 from tideflat.core.findings.registry import KINDS, findings
-from tideflat.core.remedies.search import remedy_for
 from tideflat.core.formats.ground_reader import surface_from_value
 from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.palette.grounds import grounds
 from tideflat.core.palette.seen import against, seen_colours
 from tideflat.core.palette.wanted import met
+from tideflat.core.remedies.candidate import Stores
+from tideflat.core.remedies.search import remedy_for
 
 ORANGE, SLATE, CREAM = "#c9641b", "#4b5052", "#e9dcc4"
 

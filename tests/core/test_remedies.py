@@ -13,10 +13,10 @@ from tideflat.core.acts.registry import perform_all
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.finding import SEVERITY_RANK
 from tideflat.core.findings.registry import findings
-from tideflat.core.remedies.search import remedy_for
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import scene_value as written
 from tideflat.core.model import Scene
+from tideflat.core.remedies.search import remedy_for
 from tideflat.web.scenes.starters import starter
 
 

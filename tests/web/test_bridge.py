@@ -10,14 +10,15 @@ import numpy as np
 import pytest
 
 from tests.support.scenes import crowded_value, picture, scene_value
-from tideflat.core.errors import DocumentError, FieldError
-from tideflat.core.findings.finding import Finding, Remedy
+from tideflat.core.errors import DocumentError, FieldError, LockedError
+from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import KINDS
-from tideflat.core.findings.remedies import WOULD_HAVE_TO_GIVE
 from tideflat.web.bridge.drawing import frame_drawing, frame_grids, table_drawing
+from tideflat.web.bridge.error_words import error_words
+from tideflat.web.bridge.finding_words import finding_words, no_remedy_words
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.portrait import portrait_svg
-from tideflat.web.bridge.sentences import error_words, finding_words, no_remedy_words, remedy_words
+from tideflat.web.bridge.remedy_words import remedy_words
 from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
 from tideflat.web.scenes.queries import finding_view, frame_caption, readings, ruler, size_words, table_text_size
 from tideflat.web.stores.starter import starter_prop
@@ -145,22 +146,22 @@ def test_every_finding_has_a_title_and_a_sentence_with_its_figure(code, unit):
 
 @pytest.mark.parametrize("code", KINDS)
 def test_every_finding_can_say_what_would_have_to_give(code):
-    assert WOULD_HAVE_TO_GIVE[code] in no_remedy_words(finding(code))
+    assert KINDS[code].gives in no_remedy_words(finding(code))
 
 
 @pytest.mark.parametrize(
     ("kind", "figures", "words"),
     [
-        ("move", {"placement": "p1", "mm": 18.2}, "Move the jar 18 mm"), ("step", {"way": "back", "mm": 40}, "Step back 40 mm"),
+        ("move", {"thing": "jar", "mm": 18.2}, "Move the jar 18 mm"), ("step", {"way": "back", "mm": 40}, "Step back 40 mm"),
         ("aim", {"mm": 12}, "Carry the camera 12 mm"), ("crop", {"crop": "feed"}, "Shift the feed crop"), ("aperture", {"aperture": 11.0}, "Stop down to f/11"),
         ("refocus", {}, "Focus through its middle"), ("refocus_and_aperture", {"aperture": 8.0}, "Focus its middle at f/8"), ("lower", {"mm": 30}, "Set it down 30 mm"),
-        ("slide", {"mm": 51, "way": "left"}, "Slide the backdrop 51 mm left"), ("role", {"placement": "p3", "role": "hero"}, "Make the bowl the hero"),
+        ("slide", {"mm": 51, "way": "left"}, "Slide the backdrop 51 mm left"), ("role", {"thing": "bowl", "role": "hero"}, "Make the bowl the hero"),
         ("move_several", {"placements": ["p1", "p2"], "mm": 9}, "Move 2 things, at most 9 mm"), ("aim_and_step", {"mm": 20}, "Carry the camera 20 mm and step closer"),
         ("else", {}, "Something new"),
     ],
 )  # fmt: skip
 def test_remedies_are_said_in_plain_words(kind, figures, words):
-    assert remedy_words(picture(), Remedy(kind, tuple(figures.items()), "something new", ()), "mm") == words
+    assert remedy_words(kind, figures, "something new", "mm") == words
 
 
 def test_errors_say_what_which_rule_and_what_was_got():
@@ -169,7 +170,7 @@ def test_errors_say_what_which_rule_and_what_was_got():
         "Distance must be more than 0"
     )
     assert (
-        error_words(FieldError("jar", "must be unlocked before it can be moved", show_got=False))
+        error_words(LockedError("placement", "jar", "p1"))
         == "Jar must be unlocked before it can be moved."
     )
 

@@ -13,10 +13,9 @@ from tests.support.serving import Person, Serving
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.web.accounts.guessing import OWN
 from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.services.acting import performed
 from tideflat.web.scenes.services.history import Edit, begin_scene, change_scene, scene_at
-from tideflat.web.scenes.services.placements import move
 from tideflat.web.scenes.turns import in_turn
-from tideflat.web.ui.fields import Fields
 
 
 def test_two_processes_count_failed_tries_together_and_both_answer(tmp_path):
@@ -77,9 +76,9 @@ def test_a_change_is_worked_out_before_the_database_is_locked(studio, row):
     other = begin_scene(studio, scene_from_value(scene_value()), None, "laid out")
     seen: list[bool] = []
 
-    def slow(scene, accepted):
+    def slow(scene):
         seen.append(connection.in_atomic_block and len(connection.savepoint_ids) > depth)
-        change_scene(studio, other.pk, 1, None, lambda s, a: move(s, Fields({"id": "p1", "x": "400", "y": "300"})))
+        change_scene(studio, other.pk, 1, None, lambda s: performed(s, {"act": "move", "placement": "p1", "x": 400, "y": 300}))
         return Edit(scene, "looked at")
 
     with transaction.atomic():  # the test's own

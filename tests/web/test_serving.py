@@ -13,13 +13,11 @@ from django.test import Client
 from tests.conftest import PASSWORD
 from tests.support.scenes import scene_value
 from tideflat.core.formats.scene_reader import scene_from_value
-from tideflat.core.shapes import Cylinder
 from tideflat.web.accounts.models import Preference, Studio
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.scenes.models import Change, Scene
+from tideflat.web.scenes.services.acting import performed
 from tideflat.web.scenes.services.history import StaleRevision, begin_scene, change_scene
-from tideflat.web.scenes.services.placements import free_id, free_place, move
-from tideflat.web.ui.fields import Fields
 
 
 def test_long_answers_are_compressed_for_those_who_take_it(ada, row):
@@ -80,7 +78,7 @@ def test_of_many_hands_at_once_exactly_one_wins_each_revision(studio):
     def hand(k: int) -> None:
         try:
             change_scene(
-                Studio.objects.get(pk=studio.pk), row.pk, 1, None, lambda s, a: move(s, Fields({"id": "p1", "x": str(k), "y": "1"}))
+                Studio.objects.get(pk=studio.pk), row.pk, 1, None, lambda s: performed(s, {"act": "move", "placement": "p1", "x": k, "y": 1})
             )
             won.append(k)
         except StaleRevision:
@@ -102,27 +100,9 @@ def test_of_many_hands_at_once_exactly_one_wins_each_revision(studio):
 def test_a_fault_inside_an_act_leaves_no_half_change(studio):
     row = begin_scene(studio, scene_from_value(scene_value()), None, "laid out")
 
-    def broken(scene, accepted):
+    def broken(scene):
         raise ZeroDivisionError
 
     with pytest.raises(ZeroDivisionError):
         change_scene(studio, row.pk, 1, None, broken)
     assert Scene.objects.get(pk=row.pk).revision == 1 and Change.objects.filter(scene=row).count() == 1
-
-
-def test_free_places_are_clear_of_what_stands_and_on_the_surface():
-    scene = scene_from_value(scene_value())
-    x, y = free_place(scene, "main", Cylinder(80, 100))
-    assert 40 <= x <= 860 and 40 <= y <= 560
-    from tideflat.core.model import Placement
-    from tideflat.core.solids.body import pose
-
-    new = pose(Placement("n", "n", x, y), Cylinder(80, 100)).footprint
-    for p in scene.placements:
-        if p.role != "scatter":
-            assert new.distance(pose(p, scene.prop(p.prop).shape).footprint) >= 12
-    assert free_place(scene, "main", Cylinder(5000, 10)) == (450.0, 300.0)  # nowhere: at the aim, and the findings will tell
-
-
-def test_ids_are_free_and_keep_their_stem():
-    assert free_id("jar", {"jar"}) == "jar-2" and free_id("jar-2", {"jar", "jar-2"}) == "jar-3" and free_id("cup", {"jar"}) == "cup"

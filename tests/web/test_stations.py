@@ -250,7 +250,7 @@ def test_a_remedy_from_the_stores_is_shown_as_a_ghost_and_put_on_the_table(ada, 
             offered[key] = shown
     assert offered, "no matter of colour has a remedy"
     key, shown = next(iter(offered.items()))
-    response = ada.post(f"/scenes/{supper.pk}/do/remedy/", {"revision": hand.revision, "setup": "plate at 44", "key": key})
+    response = hand.remedy(key, "plate at 44")
     assert response.status_code == 200
     after = re.findall(r'data-key="([^"]*)"', response.content.decode())
     assert key not in after

@@ -12,7 +12,7 @@ from tideflat.core.formats.photograph import Photograph
 from tideflat.web.accounts.models import Former, Invitation, Membership, Studio
 from tideflat.web.scenes.models import Scene
 from tideflat.web.scenes.services.references import add_references, prepared
-from tideflat.web.scenes.views.changes import FROM_STORES, VERBS
+from tideflat.web.scenes.views.changes import VERBS
 from tideflat.web.stores.kit_forms import KINDS
 from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
 from tideflat.web.stores.pictures import keep_picture
@@ -110,12 +110,14 @@ def test_a_viewer_sees_and_cannot_change(row, studio, vic):
     assert b"data-do=" not in vic.get(f"/scenes/{row.pk}/").content
 
 
-@pytest.mark.parametrize("verb", [v for v in FROM_STORES if v != "remedy"])
-def test_another_studios_stores_cannot_be_taken_from(verb, hand, other_studio):
-    model = {"add": StoreProp, "surface": StoreSurface, "backdrop": StoreBackdrop, "lens": StoreLens, "body": CameraBody}[verb]
+FROM_STORES = {"add": StoreProp, "swap": StoreProp, "surface": StoreSurface, "backdrop": StoreBackdrop, "lens": StoreLens, "body": CameraBody}
+
+
+@pytest.mark.parametrize(("verb", "model"), FROM_STORES.items())
+def test_another_studios_stores_cannot_be_taken_from(verb, model, hand, other_studio):
     theirs = model.objects.filter(studio=other_studio).first()
     before = hand.document
-    assert hand.do(verb, item=theirs.pk).status_code == 404
+    assert hand.do(verb, item=theirs.pk, id="p1").status_code == 404
     assert hand.document == before
 
 

@@ -184,7 +184,7 @@ def test_a_migration_mends_scenes_stores_and_every_step_of_history():
     states = [bytes(c.state) for c in Change.objects.filter(scene=row)]
     assert states[1] == b"no state at all"
     for state in (states[0], states[2]):
-        assert scene_from_value(json.loads(json.loads(zlib.decompress(state))["document"])).placement("p9").on == "p-2"
+        assert scene_from_value(json.loads(zlib.decompress(state))).placement("p9").on == "p-2"
     from tideflat.web.stores.queries import core_prop, core_surface
 
     assert core_surface(StoreSurface.objects.get()).name == "A b board"
@@ -203,7 +203,7 @@ def bad(studio, row) -> Scene:
     value = json.loads(scene.document)
     value["placements"][0]["id"] = "a.b"
     document = json.dumps(value)
-    Change.objects.create(scene=scene, number=1, label="broken by something", state=zlib.compress(json.dumps({"document": document, "accepted": []}).encode()))
+    Change.objects.create(scene=scene, number=1, parent=0, label="broken by something", state=zlib.compress(document.encode()))
     Scene.objects.filter(pk=scene.pk).update(document=document, title="The bad one", position=1, revision=2)
     return Scene.objects.get(pk=scene.pk)
 

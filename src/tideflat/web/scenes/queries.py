@@ -20,7 +20,7 @@ from tideflat.core.formats.scene_writer import write_scene
 from tideflat.core.units import format_length
 from tideflat.core.weight import weigh
 from tideflat.web.accounts.models import Studio
-from tideflat.web.bridge.act_words import KEY_WORDS, PRESET_WORDS, own_words
+from tideflat.web.bridge.act_words import PRESET_WORDS, own_words
 from tideflat.web.bridge.drawing import (
     frame_drawing,
     frame_grids,
@@ -32,8 +32,8 @@ from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.sheets import FRAME_UNITS
 from tideflat.web.stores.pictures import SkinBook
 
-from .forms.set_ups import TOGETHER
 from .models import Scene
+from .own_reads import others_to_move_with, own_keys, own_of, own_parts
 from .services.history import UnreadableScene, core_scene
 from .services.judgement import finding_key
 from .steps import names_around, steps_of
@@ -191,38 +191,6 @@ def held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:
     }
 
 
-def _own_keys(picture: Picture, placement_id: str) -> tuple[str, ...]:
-    """What of the thing is otherwise in this set-up."""
-    swapped = ("prop",) if placement_id in dict(picture.setup.swap) else ()
-    return (*picture.setup.differing(placement_id), *swapped)
-
-
-def own_parts(picture: Picture, placement_id: str) -> list[str]:
-    """The same in the words by which it is given back or taken over."""
-    keys = _own_keys(picture, placement_id)
-    return [what for what, together in TOGETHER.items() if any(key in keys for key in together)]
-
-
-def own_of(picture: Picture) -> dict[str, Any]:
-    """What the set-up has of its own: ``ground``, by the word for it; ``things``, how many; ``words``, all of it in a line, empty for nothing."""
-    setup = picture.setup
-    ground = [KEY_WORDS[key] for key in model.OWN if getattr(setup, key) is not model.LEFT_OUT]
-    things = {d.placement for d in setup.differs} | {i for i, _ in setup.swap}
-    count = f"{len(things)} thing{'' if len(things) == 1 else 's'}" if things else ""
-    return {"ground": ground, "things": len(things), "words": ", ".join([*ground, *([count] if count else [])])}
-
-
-def others_to_move_with(picture: Picture, placement_id: str) -> list[tuple[str, str, bool]]:
-    """(id, words, whether it is so now): each group and each thing in none, that this one may move with."""
-    scene = picture.scene
-    grouped = {i for g in scene.groups for i in g.placements}
-    groups = [
-        (next(i for i in g.placements), g.name, placement_id in g.placements) for g in scene.groups if set(g.placements) != {placement_id}
-    ]
-    alone = [(p.id, scene.prop(p.prop).name, False) for p in scene.placements if p.id != placement_id and p.id not in grouped]
-    return [*groups, *alone]
-
-
 def _sharpness(picture: Picture, placement_id: str, crop_name: str) -> str:
     silhouette = picture.silhouettes.get(placement_id)
     if silhouette is None:
@@ -255,7 +223,7 @@ def _line(picture: Picture, placement: model.Placement, unit: str) -> dict[str, 
         "role": placement.role,
         "x": format_length(placement.x, unit),
         "y": format_length(placement.y, unit),
-        "own": own_words(list(_own_keys(picture, placement.id))),
+        "own": own_words(list(own_keys(picture, placement.id))),
         "seen": f"{thing.visible_share * thing.inside_frame_share * 100:.0f} % seen" if thing else "left out here",
     }
 

@@ -14,7 +14,9 @@ def move(asked: Asked) -> Value:
     """To x, y (and z when given): mm from a script, in the person's unit when typed."""
     fields = asked.fields
     read = fields.length if fields.has("typed") else fields.mm
-    place = {key: read(key) for key in "xyz" if fields.has(key)}
+    place = {key: read(key) for key in "xy" if fields.has(key)}
+    if fields.has("z"):
+        place["z"] = _height(read("z"))
     if not place:
         raise FieldError("x", "must be given", show_got=False)
     return asked.of_thing("move", *place, **place)
@@ -34,7 +36,13 @@ def lean(asked: Asked) -> Value:
 
 
 def raise_to(asked: Asked) -> Value:
-    return asked.of_thing("raise", "z", z=asked.fields.length("z"))
+    return asked.of_thing("raise", "z", z=_height(asked.fields.length("z")))
+
+
+def _height(z: float) -> float:
+    if z < 0:
+        raise FieldError("z", "must be at or above the table's top", z)
+    return z
 
 
 def rest(asked: Asked) -> Value:

@@ -11,7 +11,8 @@ from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.ui.fields import whole_from
 
-from ..queries import export_bytes, own_of, picture_of, revision_of, stage, tray
+from ..own_reads import own_of
+from ..queries import export_bytes, picture_of, revision_of, stage, tray
 from ..services.history import scene_at
 from ..turns import in_turn
 from .parts import beside_tray, find_scene, glance_of, stage_response
