@@ -38,8 +38,10 @@ def _document(
     leanings: dict[str, float] | None = None,
     brief: dict[str, Any] | None = None,
     palette: list[tuple[str, str, float]] | None = None,
+    groups: list[dict[str, Any]] | None = None,
 ) -> dict[str, Any]:
-    props = list(dict.fromkeys(p["prop"] for p in placements))
+    swapped = [prop for s in setups for prop in s.get("swap", {}).values()]
+    props = list(dict.fromkeys([*(p["prop"] for p in placements), *swapped]))
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -53,6 +55,7 @@ def _document(
         "scheme": None,
         "palette": {"colours": [{"hex": h, "part": p, "share": s} for h, p, s in palette]} if palette else None,
         "setups": setups,
+        "groups": groups or [],
     }
 
 
@@ -123,6 +126,10 @@ def _marmalade() -> dict[str, Any]:
             "deliverables": [
                 {"name": "story", "ratio": "9:16", "pixels": [1080, 1920], "copy_space": {"side": "top", "share": 0.2}},
             ],
+            # A flavour and a look of its own, on the same table: the lime jar in a jar's place, two oranges come into the picture.
+            "surface": starter_surface("green-grey canvas"),
+            "swap": {"jar-3": "lime-jar"},
+            "differs": {"orange-1": {"x": 455, "y": 176}, "orange-2": {"x": 548, "y": 148, "turn": 20}},
         },
     ]
     return _document(
@@ -140,6 +147,7 @@ def _marmalade() -> dict[str, Any]:
             "finals": 3,
             "must_show": ["the shine on the marmalade", "the label's face"],
         },
+        groups=[{"id": "oranges", "name": "the oranges", "placements": ["orange-1", "orange-2"]}],
         palette=[("#536068", "base", 0.55), ("#dcd7cb", "second", 0.15), ("#d9762a", "accent", 0.2), ("#a97a48", "accent", 0.1)],
     )
 
