@@ -33,5 +33,8 @@ SHARP_MM = 0.05
 #: Digits after the point (mm, degrees) that are kept of what follows a carrier: a tenth of a micron, so that nothing drifts by hand after hand.
 STIFF_DIGITS = 4
 
+#: Two places or angles nearer than this (mm, degrees) differ by that rounding alone, there and back.
+STIFF_MM_DEG = 4e-4
+
 #: A thing's upright axis this near upright (sine of the angle, or 1 less its cosine) is upright.
 UPRIGHT = 1e-12

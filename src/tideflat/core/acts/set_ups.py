@@ -8,6 +8,7 @@ from typing import Any
 from ..errors import FieldError
 from ..model import DIFFERING, LEFT_OUT, OWN, Placement, Scene, Setup
 from ..table.carrying import carried_along
+from ..tolerances import STIFF_MM_DEG
 from .act import Act, Done
 from .arguments import ID, NAME, arg, listed, maybe
 from .putting_in import exchanged
@@ -148,6 +149,7 @@ class GiveBack(OwnAct):
 
             after = in_one_setup(after, after.setup(setup.name), placement_id, (), change)
             after = _shared_again(after, setup.name, placement_id, plain)
+            after = _loads_shared_again(after, setup.name, scene.seen_in(setup).carried_by(placement_id))
         return self.told(scene, keys, after)
 
 
@@ -156,6 +158,21 @@ def _shared_again(scene: Scene, setup_name: str, placement_id: str, keys: tuple[
     setup = scene.setup(setup_name)
     left = {key: value for key, value in setup.differing(placement_id).items() if key not in keys}
     return scene.with_setup(setup_name, setup.with_differing(placement_id, left))
+
+
+def _loads_shared_again(scene: Scene, setup_name: str, loads: tuple[str, ...]) -> Scene:
+    """The scene without what differs of these in the set-up by no more than the rounding of what follows a carrier."""
+    for load in loads:
+        shared = scene.placement(load)
+        own = scene.setup(setup_name).differing(load)
+        scene = _shared_again(scene, setup_name, load, tuple(key for key, value in own.items() if _alike(value, getattr(shared, key))))
+    return scene
+
+
+def _alike(one: Any, other: Any) -> bool:
+    if isinstance(one, float) and isinstance(other, float):
+        return abs(one - other) <= STIFF_MM_DEG
+    return bool(one == other)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -193,10 +210,7 @@ class TakeOver(OwnAct):
 
             after = on_the_shared_table(after, placement_id, plain, change)
             after = _shared_again(after, setup.name, placement_id, plain)
-            for load in scene.seen_in(setup).carried_by(placement_id):
-                own = after.setup(setup.name).differing(load)
-                alike = tuple(key for key, value in own.items() if value == getattr(after.placement(load), key))
-                after = _shared_again(after, setup.name, load, alike)
+            after = _loads_shared_again(after, setup.name, scene.seen_in(setup).carried_by(placement_id))
         return self.told(scene, keys, after)
 
 

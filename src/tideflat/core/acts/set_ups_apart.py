@@ -26,7 +26,7 @@ def on_the_shared_table(scene: Scene, lead: str, keys: tuple[str, ...], change: 
             continue
         own = frozenset(keys) & setup.differing(lead).keys()
         here = scene.seen_in(setup)
-        seen[setup.name] = here if own == frozenset(keys) else change(here, own, setup)
+        seen[setup.name] = here if keys and own == frozenset(keys) else change(here, own, setup)
     return put_down(scene, shared, seen)
 
 

@@ -1,0 +1,104 @@
+"""Scenes with set-ups that differ, and any act on them, drawn by chance for tests of what holds whatever is done."""
+
+from __future__ import annotations
+
+import copy
+import random
+from typing import Any
+
+from tests.support.scenes import camera_value, scene_value
+from tideflat.core.formats.scene_reader import scene_from_value
+from tideflat.core.formats.scene_writer import prop_value, surface_value
+from tideflat.core.model import HOLDERS, LEANINGS, ROLES, Scene
+
+SETUPS = ("main", "upright", "detail")
+
+
+def stacked_value(**more: Any) -> dict[str, Any]:
+    """A board that carries a dish that carries a spoon, a leaf beside it, and a jar; three set-ups, in which nothing differs yet."""
+    value = scene_value()
+    keep = {"board", "dish", "spoon", "leaf", "jar", "orange", "bowl"}
+    value["props"] = [p for p in value["props"] if p["id"] in keep]
+    value["placements"] = [
+        {"id": "board", "prop": "board", "x": 300, "y": 300, "turn": 20},
+        {"id": "dish", "prop": "dish", "x": 330, "y": 310, "z": 18, "turn": 5, "on": "board"},
+        {"id": "spoon", "prop": "spoon", "x": 340, "y": 315, "z": 43, "turn": -30, "lean": 8, "lean_toward": 40, "on": "dish", "role": "linear"},
+        {"id": "leaf", "prop": "leaf", "x": 240, "y": 280, "z": 18, "on": "board", "role": "filler"},
+        {"id": "jar", "prop": "jar", "x": 600, "y": 300, "role": "hero"},
+        {"id": "orange", "prop": "orange", "x": 640, "y": 400},
+        {"id": "bowl", "prop": "bowl", "x": 480, "y": 450},
+    ]
+    setups = [{"name": name, "camera": camera_value(), "deliverables": copy.deepcopy(value["setups"][0]["deliverables"])} for name in SETUPS]
+    value["setups"] = setups
+    value.update(more)
+    return value
+
+
+def chance_scene(rng: random.Random) -> Scene:
+    """The stacked table with things locked, grouped, hidden, swapped and otherwise here and there."""
+    value = stacked_value()
+    ids = [p["id"] for p in value["placements"]]
+    for p in value["placements"]:
+        p["locked"] = rng.random() < 0.06
+    if rng.random() < 0.6:
+        value["groups"] = [{"id": "g", "name": "together", "placements": rng.sample(ids, rng.randint(2, 3))}]
+    for setup in value["setups"][1:]:
+        differs = {}
+        for i in rng.sample(ids, rng.randint(0, 3)):
+            differs[i] = {key: some for key, some in _some_values(rng).items() if rng.random() < 0.4}
+        setup["differs"] = {i: keys for i, keys in differs.items() if keys}
+        setup["hidden"] = rng.sample(ids, rng.randint(0, 1))
+        setup["swap"] = {rng.choice(ids): rng.choice(["jar", "bowl", "orange"])} if rng.random() < 0.4 else {}
+        if rng.random() < 0.3:
+            setup["surface"] = {"name": "oak", "width": 1000, "depth": 700}
+    return scene_from_value(value)
+
+
+def _some_values(rng: random.Random) -> dict[str, Any]:
+    return {
+        "x": rng.randint(100, 800),
+        "y": rng.randint(100, 500),
+        "z": rng.choice([0, 0, 18, 40]),
+        "turn": rng.randint(-180, 180),
+        "lean": rng.choice([0, 0, 12, 30]),
+        "lean_toward": rng.randint(0, 360),
+        "role": rng.choice(ROLES),
+    }
+
+
+def chance_act(rng: random.Random, scene: Scene) -> dict[str, Any]:
+    """Any act there is, with arguments that are mostly good."""
+    ids = [p.id for p in scene.placements] or ["nothing"]
+    i, other = rng.choice(ids), rng.choice(ids)
+    setup = rng.choice(scene.setups).name
+    where: dict[str, Any] = rng.choice([{}, {"setup": setup}, {"setup": setup, "only": True}])
+    some = _some_values(rng)
+    prop = rng.choice([p.id for p in scene.props] or ["jar"])
+    own = prop_value(scene.prop(prop)) if scene.props else "jar"
+    of_thing = {"placement": i, **where}
+    surface = surface_value(scene.surface)
+    deliverables = [d.name for s in scene.setups if s.name == setup for d in s.deliverables] or ["feed"]
+    colours = {"colours": [{"hex": "#c4621a", "part": "accent", "share": 0.2}]}
+    acts: list[dict[str, Any]] = [
+        {"act": "move", **of_thing, "x": some["x"], "y": some["y"]}, {"act": "move", **of_thing, "x": some["x"], "z": some["z"], "alone": rng.random() < 0.5},
+        {"act": "turn", **of_thing, "turn": some["turn"]}, {"act": "lean", **of_thing, "lean": some["lean"], "lean_toward": some["lean_toward"]},
+        {"act": "raise", **of_thing, "z": some["z"]}, {"act": "rest", **of_thing, "on": rng.choice([other, None])}, {"act": "role", **of_thing, "role": some["role"]},
+        {"act": "role", **of_thing, "role": "hero"}, {"act": "hold", **of_thing, "held_by": rng.choice([*HOLDERS, None])}, {"act": "lock", "placement": i, "locked": rng.random() < 0.3},
+        {"act": "duplicate", "placement": i}, {"act": "remove", "placement": i}, {"act": "hide", "placement": i, "setup": setup, "hidden": rng.random() < 0.6},
+        {"act": "add", "prop": rng.choice([prop, own]), **where, **rng.choice([{}, {"x": some["x"], "y": some["y"]}])}, {"act": "swap", **of_thing, "prop": prop},
+        {"act": "group", "name": "together", "placements": [i, other, rng.choice(ids)]}, {"act": "ungroup", "group": rng.choice([g.id for g in scene.groups] or ["g"])},
+        {"act": "camera", "setup": setup, "elevation": rng.randint(5, 90), "azimuth": rng.randint(-40, 40)}, {"act": "camera", "setup": setup, "orientation": rng.choice(["portrait", "landscape"])},
+        {"act": "preset", "setup": setup, "preset": rng.choice(["overhead", "diner", "eye"])}, {"act": "lens_height", "setup": setup, "height": rng.randint(700, 1500)},
+        {"act": "pan", "setup": setup, "dx": rng.randint(-50, 50), "dy": rng.randint(-50, 50)}, {"act": "focus_on", "setup": setup, "placement": rng.choice([i, None])},
+        {"act": "deliverable", "setup": setup, "name": rng.choice(["tall", "feed"]), "ratio": rng.choice(["9:16", "1:1"])}, {"act": "crop", "setup": setup, "name": rng.choice(deliverables), "centre": [rng.random(), rng.random()]},
+        {"act": "remove_deliverable", "setup": setup, "name": rng.choice(deliverables)}, {"act": "add_setup", "setup": setup}, {"act": "rename_setup", "setup": setup, "name": rng.choice(["first light", "detail"])},
+        {"act": "remove_setup", "setup": setup}, {"act": "give_back", "setup": setup, "placement": i}, {"act": "take_over", "setup": setup, "placement": i}, {"act": "give_back", "setup": setup}, {"act": "take_over", "setup": setup},
+        {"act": "surface", **where, "surface": {**surface, "name": rng.choice(["slate", "oak"])}}, {"act": "backdrop", **where, "backdrop": rng.choice([None, {"y": 700, "x": 400, "width": 900, "height": 500}])},
+        {"act": "place_backdrop", **where, "x": some["x"]}, {"act": "table_height", **where, "height_above_floor": 700}, {"act": "scheme", **where, "scheme": rng.choice([None, {"kind": "crescent", "opens": "left"}])},
+        {"act": "room", "ceiling_height": rng.choice([None, 2600])}, {"act": "title", "title": "Evening"}, {"act": "leaning", "leaning": rng.choice(LEANINGS), "value": rng.choice([-1, 0, 1])},
+        {"act": "brief", "mood": "bright", "tags": ["orange"]}, {"act": "begin", "use": "feed", "story": "One line."}, {"act": "palette", "palette": rng.choice([None, colours])},
+        {"act": "palette_from_subject", "setup": setup}, {"act": "palette_colour", "hex": "#536068"}, {"act": "remove_palette_colour", "at": 0},
+        {"act": "mean", "setup": setup, "code": "spacing.tight", "placements": [i], "reason": "so it is"}, {"act": "reconsider", "setup": setup, "code": "spacing.tight", "placements": [i]},
+        {"act": "lens", "setup": setup, "lens": {"focal_length": 85, "min_focus": 800, "max_aperture": 1.8}}, {"act": "body", "setup": setup, "sensor": {"width": 23.5, "height": 15.6}},
+    ]  # fmt: skip
+    return rng.choice(acts)
