@@ -57,3 +57,43 @@ def test_modules_stay_of_one_subject(path):
     lines = path.read_text().splitlines()
     assert len(lines) <= 480, "what second subject moved in?"
     assert path.read_text().startswith('"""') or not path.read_text().strip() or "migrations" in path.parts, "say what the module is for"
+
+
+def _imported(path: Path) -> set[str]:
+    """Every module that a file imports, by its full name, names taken out of a module included."""
+    found: set[str] = set()
+    package = path.relative_to(ROOT / "src").with_suffix("").parts[:-1]
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.Import):
+            found |= {a.name for a in node.names}
+        elif isinstance(node, ast.ImportFrom):
+            base = package[: len(package) - node.level + 1] if node.level else ()
+            module = ".".join([*base, *([node.module] if node.module else [])])
+            found |= {module} | {f"{module}.{a.name}" for a in node.names}
+    return found
+
+
+def test_the_web_reaches_acts_only_through_their_registry():
+    """So that page, command line, remedies and proposals change a scene in one and the same way."""
+    seen = False
+    for path in (ROOT / "src" / "tideflat" / "web").rglob("*.py"):
+        used = {name for name in _imported(path) if name.startswith("tideflat.core.acts")}
+        assert all(name.startswith("tideflat.core.acts.registry") for name in used), f"{path}: {used}"
+        seen = seen or bool(used)
+    assert seen
+
+
+def test_every_change_of_a_scene_in_the_web_is_an_act():
+    """Nothing in the web makes one scene of another but by acts: what begins a scene (beginning, starters) and what only looks are named."""
+    may = {"scenes/services/beginning.py"}
+    for path in (ROOT / "src" / "tideflat" / "web").rglob("*.py"):
+        text = path.read_text()
+        if path.relative_to(ROOT / "src" / "tideflat" / "web").as_posix() not in may:
+            assert not re.search(r"with_placement|with_setup\(|replace\((self\.)?scene,", text), path
+
+
+def test_neither_acts_nor_findings_know_remedies_and_words_are_nobodys_business_below_the_web():
+    for path in (ROOT / "src" / "tideflat" / "core").rglob("*.py"):
+        part = path.relative_to(ROOT / "src" / "tideflat" / "core").parts[0]
+        if part in ("acts", "findings", "table"):
+            assert not any(name.startswith("tideflat.core.remedies") for name in _imported(path)), path

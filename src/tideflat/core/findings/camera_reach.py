@@ -19,12 +19,12 @@ CEILING = Kind(
 )  # fmt: skip
 MIN_FOCUS = Kind(
     code="lens.min_focus", rank=110, severity="stop", unit="mm", measure="u of the plane of focus, mm",
-    limit=Fact(0, "mm", "optics"), limit_note="the nearest the lens reaches with its extension",
+    limit=Fact(0, "mm", "optics"), limit_words="the nearest the lens reaches with its extension",
     gives="a lens that focuses nearer, or extension, would have to give", makers=("into the reach of focus",),
 )  # fmt: skip
 TOO_FAR = Kind(
     code="lens.too_far", rank=120, severity="stop", unit="mm", measure="u of the plane of focus, mm",
-    limit=Fact(0, "mm", "optics"), limit_note="the furthest the lens reaches with its extension",
+    limit=Fact(0, "mm", "optics"), limit_words="the furthest the lens reaches with its extension",
     gives="less extension would have to give", makers=("into the reach of focus",),
 )  # fmt: skip
 

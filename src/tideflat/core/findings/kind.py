@@ -20,7 +20,7 @@ class Kind:
 
     code: family, point, kind. rank: its place among findings equally grave. severity: the gravest it comes in; severities: every one, where
     there are several, in words. unit: of measure and limit. measure: what is measured, in words. limit: from where on it is a finding, with
-    its source; limit_note: what bends it. leaning: the choice between schools that bends or colours it. gives: what would have to give where
+    its source; limit_note: what bends it; limit_words: what it is, where it is no figure. leaning: the choice between schools that bends or colours it. gives: what would have to give where
     no remedy is found. makers: names of the makers of candidates (core/remedies), those tried first standing first; fits: for a stand-in.
     """
 
@@ -33,6 +33,7 @@ class Kind:
     gives: str
     severities: str = ""
     limit_note: str = ""
+    limit_words: str = ""
     leaning: str | None = None
     makers: tuple[str, ...] = ()
     fits: Fits | None = None
