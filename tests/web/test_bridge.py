@@ -175,6 +175,19 @@ def test_errors_say_what_which_rule_and_what_was_got():
     )
 
 
+def test_every_act_has_words_of_its_own_and_says_where_it_was_made():
+    from tideflat.core.acts.registry import ACTS
+    from tideflat.web.bridge import act_words
+
+    assert set(ACTS) | {"remedy"} == set(act_words._WORDS)
+    assert act_words.act_words("move", {"name": "jar", "mm": 25.4, "only": "upright"}, "in") == "jar moved 1 in, only in upright"
+    assert act_words.act_words("raise", {"name": "jar", "z": 30.0, "mm": 30.0}, "cm") == "jar raised to 3 cm"
+    remedy = {"kind": "move", "thing": "jar", "mm": 50.8, "sentence": "move jar 51 mm"}
+    assert act_words.act_words("remedy", remedy, "in") == "remedy: move the jar 2 in"
+    assert act_words.act_words("give_back", {"name": "jar", "keys": ["x", "y", "turn"], "setup": "tall"}, "mm") == "jar: place, turn in tall as in all"
+    assert len(act_words.act_words("title", {"title": "t" * 400}, "mm")) == 200
+
+
 # ---- readings
 
 

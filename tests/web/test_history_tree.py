@@ -106,6 +106,15 @@ def test_a_step_of_another_scene_is_not_there(hand, ada, studio, row):
     assert hand.travel("go-to", number="two").status_code == 400
 
 
+def test_a_step_whose_state_is_broken_is_told_and_the_scene_stays(hand, ada, row):
+    hand.do("move", id="p1", x=400, y=300)
+    before = hand.document
+    Change.objects.filter(scene=row, number=0).update(state=b"-")
+    told = ada.post(f"/scenes/{row.pk}/undo/", {"revision": 2}, headers={"HX-Request": "true"})
+    assert told.status_code == 422 and b"step 0: what was kept of it cannot be read" in told.content
+    assert hand.document == before and Scene.objects.get(pk=row.pk).position == 1
+
+
 # ---- the remedy that is applied is the one that was shown
 
 

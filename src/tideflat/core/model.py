@@ -412,7 +412,7 @@ class Scene:
 
         What is computed of a set-up is computed of this; what is changed is changed in the scene itself.
         """
-        return _seen_in(self, setup)
+        return self if shares_all(setup) else _seen_in(self, setup)
 
     def group_of(self, placement_id: str) -> Group | None:
         """The group that the placement is in."""
@@ -449,8 +449,6 @@ def shares_all(setup: Setup) -> bool:
 
 @lru_cache(maxsize=512)
 def _seen_in(scene: Scene, setup: Setup) -> Scene:
-    if shares_all(setup):
-        return scene
     own = {key: getattr(setup, key) for key in OWN if getattr(setup, key) is not LEFT_OUT}
     swapped, differing = dict(setup.swap), {d.placement: dict(d.values) for d in setup.differs}
     placements = tuple(

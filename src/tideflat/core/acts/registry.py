@@ -72,15 +72,20 @@ def perform(scene: Scene, act: Act) -> Done:
 
     Raises FieldError: its path is the argument at fault, or the place in the document that would no longer be valid.
     """
-    done = act.done(scene)
-    made = tidied(done.scene)
+    done = unproven(scene, act)
     try:
-        return replace(done, scene=scene_from_value(scene_value(made)))
+        return replace(done, scene=scene_from_value(scene_value(done.scene)))
     except DocumentError as error:
         last = error.path.rsplit(".", 1)[-1]
         if any(last == field.name for field in dataclasses.fields(act)):
             raise FieldError(last, error.rule, error.got, show_got=error.show_got) from None
         raise
+
+
+def unproven(scene: Scene, act: Act) -> Done:
+    """The act done, for whoever proves what came of it by reading it back: it may be no valid document. Raises FieldError."""
+    done = act.done(scene)
+    return replace(done, scene=tidied(done.scene))
 
 
 def perform_all(scene: Scene, acts: Sequence[Act], path: str = "acts") -> Scene:
@@ -98,7 +103,7 @@ def perform_all(scene: Scene, acts: Sequence[Act], path: str = "acts") -> Scene:
 def tried(scene: Scene, acts: Iterable[Act]) -> Scene:
     """The scene after the acts, for whoever judges many and proves the one that is taken: it may be no valid document."""
     for act in acts:
-        scene = tidied(act.done(scene).scene)
+        scene = unproven(scene, act).scene
     return scene
 
 

@@ -60,6 +60,8 @@ def _carried(picture: Picture, placement_id: str) -> tuple[str, ...]:
 
 def _along(picture: Picture, placement_id: str) -> tuple[str, ...]:
     """What of its group, with what that carries, goes along when it is moved on the table."""
+    if picture.scene.group_of(placement_id) is None:
+        return ()
     carried = {placement_id, *picture.scene.carried_by(placement_id)}
     return tuple(i for i in moving_with(picture.scene, placement_id) if i not in carried and i in picture.bodies)
 

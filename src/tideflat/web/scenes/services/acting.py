@@ -1,10 +1,10 @@
-"""Acts of the core, performed on a scene through its one registry, as an edit that can be kept."""
+"""Acts of the core, done on a scene through its one registry, as an edit that can be kept; `history` proves it by reading it back."""
 
 from __future__ import annotations
 
 from typing import Any
 
-from tideflat.core.acts.registry import act_from_value, perform
+from tideflat.core.acts.registry import act_from_value, tried, unproven
 from tideflat.core.errors import FieldError
 from tideflat.core.model import Scene
 from tideflat.web.accounts.models import Studio
@@ -35,18 +35,17 @@ def asked_for(asked: Asked, verb: str) -> Edit:
 
 def performed(scene: Scene, value: Value, setup: str = "") -> Edit:
     """The act in ``value`` done, while the set-up of that name is looked at."""
-    done = perform(scene, act_from_value(value, ""))
+    done = unproven(scene, act_from_value(value, ""))
     return Edit(done.scene, done.code, dict(done.figures), done.held, setup)
 
 
 def remedied(scene: Scene, seal: str, row: SceneRow, setup: str) -> Edit:
     """The remedy that was shown, by its acts: nothing is searched. Raises FieldError where it was shown for another state of the scene."""
     shown = opened(seal, row.pk, row.revision)
-    for value in shown["acts"]:
-        try:
-            scene = perform(scene, act_from_value(value, "")).scene
-        except FieldError as error:
-            raise FieldError("remedy", f"must be looked for once more ({error})", show_got=False) from None
+    try:
+        scene = tried(scene, [act_from_value(value) for value in shown["acts"]])
+    except FieldError as error:
+        raise FieldError("remedy", f"must be looked for once more ({error})", show_got=False) from None
     figures: dict[str, Any] = {"kind": shown["kind"], "sentence": shown["sentence"], **shown["figures"]}
     return Edit(scene, "remedy", figures, shown["figures"].get("placement"), setup)
 

@@ -86,10 +86,10 @@ def change_scene(
     row.revision += 1
     step = Change(scene=row, parent=parent, code=edit.code, figures=edit.figures, setup=edit.setup[:120], state=_packed(row), by=by)
     with transaction.atomic():
-        if Scene.objects.filter(pk=row.pk, studio=studio).values_list("revision", flat=True).first() != revision:
+        now = Scene.objects.filter(pk=row.pk, studio=studio).annotate(last=Max("changes__number")).values_list("revision", "last").first()
+        if now is None or now[0] != revision:
             _newest(studio, scene_id, revision)
-        last = Change.objects.filter(scene=row).aggregate(Max("number"))["number__max"]
-        row.position = step.number = (parent if last is None else last) + 1
+        row.position = step.number = (parent if now is None or now[1] is None else now[1]) + 1
         row.save(update_fields=["document", "title", "position", "revision", "changed_at"])
         step.save(force_insert=True)
         Change.objects.filter(scene=row, number=parent).update(onward=step.number)
@@ -125,7 +125,10 @@ def _travel(studio: Studio, scene_id: int, revision: int, way: Callable[[Change]
         if number is None or number == row.position:
             return row
         goal = Change.objects.get(scene=row, number=number)
-        row.document = zlib.decompress(bytes(goal.state)).decode()
+        try:
+            row.document = zlib.decompress(bytes(goal.state)).decode()
+        except (zlib.error, UnicodeDecodeError):
+            raise UnreadableScene(row, f"step {number}: what was kept of it cannot be read; the scene stays where it is") from None
         row.title = _title_in(row.document) or row.title
         _lead_to(row, goal)
         row.position = number
