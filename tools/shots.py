@@ -69,10 +69,26 @@ def _tray(kind: str) -> Callable[[Page], None]:
     return opened
 
 
-def _guides(page: Page) -> None:
+def _guides_and_steps(page: Page) -> None:
+    """Thirds over the frame; and a history that has branched."""
     page.click("text=Guides")
     page.check("[data-grid=thirds]")
     page.click(".story-title")
+    page.click("[data-act=select][data-value=cream]")
+    for key in ("ArrowRight", ".", "Control+z", "ArrowUp", "]"):
+        page.keyboard.press(key)
+        page.wait_for_timeout(900)
+    page.keyboard.press("u")
+    page.wait_for_timeout(700)
+
+
+def _only_here(page: Page) -> None:
+    """A set-up with its own surface, jar and oranges, and changes made in it alone."""
+    page.click("[data-act=setup]:has-text('upright')")
+    page.wait_for_timeout(900)
+    page.click(".scope")
+    page.wait_for_timeout(700)
+    _tray("materials")(page)
 
 
 def _what_if(page: Page) -> None:
@@ -100,13 +116,13 @@ PAGES: list[tuple[str, str, Callable[[Page], None] | None]] = [
 #: file, path title, size, what is done before the picture
 BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] = [
     ("bench-marmalade", "Marmalade morning", (1280, 800), None),
-    ("bench-supper-guides", "Supper at the harbour inn", (1280, 800), _guides),
+    ("bench-guides-steps", "Supper at the harbour inn", (1280, 800), _guides_and_steps),
     ("bench-tea", "Four teas, one shelf", (1280, 800), None),
     ("remedy-ghost", "Marmalade morning", (1280, 800), _pointing_at_a_remedy),
     ("tray-stores", "Four teas, one shelf", (1280, 800), _tray("store")),
     ("tray-camera", "Supper at the harbour inn", (1280, 800), _tray("camera")),
     ("tray-deliverables", "Supper at the harbour inn", (1280, 800), _tray("deliverables")),
-    ("tray-materials", "Marmalade morning", (1280, 800), _tray("materials")),
+    ("set-up-of-its-own", "Marmalade morning", (1280, 800), _only_here),
     ("tray-brief", "Supper at the harbour inn", (1280, 800), _tray("brief")),
     ("tray-palette", "Marmalade morning", (1280, 800), _tray("palette")),
     ("what-if", "Supper at the harbour inn", (1280, 800), _what_if),

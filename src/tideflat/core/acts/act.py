@@ -36,10 +36,6 @@ class Act:
         """The scene after it. Raises FieldError whose path is the argument at fault. The result is not yet proven to be a valid document."""
         raise NotImplementedError
 
-    def own_setup(self, scene: Scene) -> Setup | None:
-        """The set-up that alone it changes; None for the shared table."""
-        return None
-
 
 @dataclass(frozen=True, kw_only=True)
 class TableAct(Act):
@@ -53,6 +49,7 @@ class TableAct(Act):
     only: bool = arg(FLAG, False)
 
     def own_setup(self, scene: Scene) -> Setup | None:
+        """The set-up that alone it changes; None for the shared table."""
         if self.only and self.setup is None:
             raise FieldError("setup", "must be given with only: it says which set-up alone is meant", show_got=False)
         setup = None if self.setup is None else scene.setup(self.setup)

@@ -92,7 +92,8 @@ def stage(
     and redo would do, where it is known already."""
     picture = picture_of(row, glance.setup)
     scene = picture.scene
-    glance = replace(glance, only=glance.only and len(scene.setups) > 1)
+    is_here = glance.setup in ("", picture.setup.name)  # else it was dropped meanwhile, and another is shown
+    glance = replace(glance, only=glance.only and is_here and len(scene.setups) > 1)
     known = known_to_window(shown, glance, picture)
     setup = picture.setup
     undo_name, redo_name = around or names_around(row, glance.unit, with_setup=len(scene.setups) > 1)
