@@ -43,7 +43,7 @@ lint: $(VENV)/dev.stamp
 	$(BIN)/lint-imports
 
 test: $(VENV)/dev.stamp check-chromium lint
-	$(BIN)/python -m pytest
+	$(BIN)/python -m tools.tests
 
 # Long: 5,000 posts for each of three seeds. SEEDS="1 2 3" and POSTS=5000 may be given.
 SEEDS ?= 1 2 3

@@ -16,8 +16,9 @@ from tideflat.core.acts.registry import ACTS, act_from_value, act_value, acts_fr
 from tideflat.core.errors import DocumentError, FieldError, LockedError
 from tideflat.core.formats.scene_reader import read_scene, scene_from_value
 from tideflat.core.formats.scene_writer import write_scene
-from tideflat.core.model import Placement, Scene
+from tideflat.core.model import DIFFERING, Placement, Scene
 from tideflat.core.solids.body import pose
+from tideflat.core.table.carrying import moving_with
 
 
 def table(**more) -> Scene:
@@ -53,9 +54,9 @@ def test_every_act_has_a_schema_whose_references_lead_somewhere_and_which_takes_
     listed = schemas()
     rng = random.Random(5)
     tried = set()
-    for _ in range(1500):
-        scene = chance_scene(rng)
-        value = chance_act(rng, scene)
+    scenes = [chance_scene(rng) for _ in range(30)]
+    for k in range(900):
+        value = chance_act(rng, scenes[k % len(scenes)])
         act = act_from_value(value)
         schema = {**listed["acts"][act.act], "$defs": listed["$defs"], "$schema": listed["$schema"]}
         schema["properties"] = {**schema["properties"], "brief": listed["properties"]["brief"]}
@@ -346,7 +347,7 @@ def test_what_is_meant_follows_a_set_up_that_is_renamed_and_goes_with_one_that_i
 # ---- whatever is done
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=90, deadline=None)
 @given(seed=st.integers(0, 2**32 - 1))
 def test_any_acts_on_any_scene_lead_to_valid_documents_and_leave_other_set_ups_alone(seed):
     rng = random.Random(seed)
@@ -367,7 +368,26 @@ def test_any_acts_on_any_scene_lead_to_valid_documents_and_leave_other_set_ups_a
             assert scene.placements == after.placements and scene.surface == after.surface
         if value["act"] in ("move", "turn", "raise") and all(p.z > 0 or p.on is None for p in after.placements):
             _loads_follow(scene, after, value)
+        if value["act"] in ("move", "turn", "raise", "lean"):
+            _nothing_else_moves(scene, after, value)
+        if value["act"] == "take_over" and "placement" in value:
+            assert at(scene, value["placement"], value["setup"]) == at(after, value["placement"], value["setup"])
+        if value["act"] == "give_back" and "placement" in value:
+            assert at(after, value["placement"], value["setup"]) == at(after, value["placement"])
         scene = after
+
+
+def _nothing_else_moves(scene: Scene, after: Scene, value: dict) -> None:
+    """In every set-up, what is neither the thing, nor carried by it, nor of its group with what that carries, stands as it stood; and where
+    the set-up has every key that is given of its own, nothing moves at all."""
+    keys = {key for key in DIFFERING if key in value}
+    for setup in scene.setups:
+        here, there = scene.seen_in(setup), after.seen_in(after.setup(setup.name))
+        moving = set(moving_with(here, value["placement"])) if value["act"] == "move" else {value["placement"], *here.carried_by(value["placement"])}
+        if not value.get("only") and keys <= setup.differing(value["placement"]).keys():
+            moving = set()
+        for p in here.placements:
+            assert p.id in moving or there.placement(p.id) == p, (value, setup.name, p.id)
 
 
 def _loads_follow(scene: Scene, after: Scene, value: dict) -> None:

@@ -131,6 +131,7 @@ def test_the_remedy_that_is_taken_is_the_one_that_was_shown_and_nothing_is_searc
     key = "spacing.overlap||p1|p5"
     searched = []
     real = search.remedy_for
+    judgement.remedy_of.cache_clear()
     monkeypatch.setattr(judgement, "remedy_for", lambda *a, **k: (searched.append(1), real(*a, **k))[1])
     shown = ada.get(f"/scenes/{row.pk}/remedy/", {"setup": "main", "key": key}).content.decode()
     assert len(searched) == 1

@@ -24,10 +24,9 @@ class ThingAct(TableAct):
     placement: str = arg(ID)
 
     def called(self, scene: Scene) -> tuple[Placement, str]:
-        """The placement as it stands where the act is made, and its name."""
-        setup = scene if self.setup is None else scene.seen_in(scene.setup(self.setup))
-        placement = (setup if self.only else scene).placement(self.placement)
-        return placement, setup.prop(setup.placement(self.placement).prop).name
+        """The placement as it stands where the act is made, and the name of what is seen there."""
+        seen = scene if self.setup is None else scene.seen_in(scene.setup(self.setup))
+        return (seen if self.only else scene).placement(self.placement), seen.prop(seen.placement(self.placement).prop).name
 
     def made(self, scene: Scene, keys: tuple[str, ...], change: Change) -> Scene:
         """``change`` made where the act says: in one set-up, or on the shared table."""
