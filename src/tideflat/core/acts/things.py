@@ -75,8 +75,10 @@ class Move(ThingAct):
             raise FieldError("x", "must be given, or y, or z", show_got=False)
         before, name = self.called(scene)
         after = self.made(scene, tuple(values), _along(self.placement, lambda p, own: replace(p, **_but(values, own)), not self.alone))
-        far = sum((value - getattr(before, key)) ** 2 for key, value in values.items()) ** 0.5
-        return self.told(after, name, mm=round(far, 1))
+        by = {key: value - getattr(before, key) for key, value in values.items()}
+        far = sum(way**2 for way in by.values()) ** 0.5
+        up = {} if by.get("x") or by.get("y") or not by.get("z") else {"up": round(by["z"], 1)}
+        return self.told(after, name, mm=round(far, 1), **up)
 
 
 @dataclass(frozen=True, kw_only=True)

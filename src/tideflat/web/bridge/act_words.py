@@ -49,6 +49,12 @@ def _angle(f: Figures, key: str) -> str:
     return f"{round((f[key] + 180) % 360 - 180, 1):g}°"
 
 
+def _move(f: Figures, mm: Mm) -> str:
+    if "up" in f:
+        return f"{f['name']} {'raised' if f['up'] > 0 else 'lowered'} by {mm(abs(f['up']))}"
+    return f"{f['name']} moved {mm(f['mm'])}"
+
+
 def _camera(f: Figures, mm: Mm) -> str:
     key, value = f["key"], f["value"]
     if key in ("elevation", "azimuth", "roll"):
@@ -98,7 +104,7 @@ def _finding(f: Figures) -> str:
 
 
 _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
-    "move": lambda f, mm: f"{f['name']} moved {mm(f['mm'])}",
+    "move": _move,
     "turn": lambda f, mm: f"{f['name']} turned to {_angle(f, 'turn')}",
     "lean": lambda f, mm: f"{f['name']} leaned {f['lean']:g}°",
     "raise": lambda f, mm: f"{f['name']} raised to {mm(f['z'])}",
