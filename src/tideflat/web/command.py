@@ -74,7 +74,9 @@ def _prepare() -> None:
             try:
                 applied_in(path, at_a_glance=True)
             except UpkeepFault as fault:
-                raise UpkeepFault(f"{fault}. Put a backup back with: tideflat restore FILE, or point TIDEFLAT_DATABASE at another file.") from None
+                raise UpkeepFault(
+                    f"{fault}. Put a backup back with: tideflat restore FILE, or point TIDEFLAT_DATABASE at another file."
+                ) from None
     newer = newer_than_program(MigrationRecorder(connection).applied_migrations())
     if newer:
         raise CommandFault(

@@ -87,20 +87,22 @@ def _differs(node: Node) -> tuple[Difference, ...]:
     return tuple(found)
 
 
+_PLACEMENT: dict[str, Callable[[Node], Any]] = {
+    "x": lambda node: node.length("x"),
+    "y": lambda node: node.length("y"),
+    "z": lambda node: node.number("z", 0, MOST_PLACE_MM, 0),
+    "turn": lambda node: node.number("turn", -3600, 3600, 0),
+    "lean": lambda node: node.number("lean", -180, 180, 0),
+    "lean_toward": lambda node: node.number("lean_toward", -3600, 3600, 0),
+    "role": lambda node: node.choice("role", ROLES, "support"),
+    "on": lambda node: node.ident("on") if node.has("on") else None,
+    "held_by": lambda node: node.choice("held_by", HOLDERS) if node.has("held_by") else None,
+}
+
+
 def placement_values(node: Node, *, defaults: bool) -> dict[str, Any]:
     """The keys of DIFFERING as they are given; those that are left out too when ``defaults``."""
-    readers: dict[str, Callable[[], Any]] = {
-        "x": lambda: node.length("x"),
-        "y": lambda: node.length("y"),
-        "z": lambda: node.number("z", 0, MOST_PLACE_MM, 0),
-        "turn": lambda: node.number("turn", -3600, 3600, 0),
-        "lean": lambda: node.number("lean", -180, 180, 0),
-        "lean_toward": lambda: node.number("lean_toward", -3600, 3600, 0),
-        "role": lambda: node.choice("role", ROLES, "support"),
-        "on": lambda: node.ident("on") if node.has("on") else None,
-        "held_by": lambda: node.choice("held_by", HOLDERS) if node.has("held_by") else None,
-    }
-    return {key: readers[key]() for key in DIFFERING if defaults or node.given(key)}
+    return {key: _PLACEMENT[key](node) for key in DIFFERING if defaults or node.given(key)}
 
 
 def _camera(node: Node) -> Camera:

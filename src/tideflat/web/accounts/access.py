@@ -52,7 +52,9 @@ def member_required(view: View) -> View:
     @wraps(view)
     def checked(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if not request.membership:  # type: ignore[attr-defined]
-            raise PermissionDenied("you are in no studio yet; ask an owner to add you, and look under Preferences whether one has asked you")
+            raise PermissionDenied(
+                "you are in no studio yet; ask an owner to add you, and look under Preferences whether one has asked you"
+            )
         return view(request, *args, **kwargs)
 
     return signed_in_required(checked)

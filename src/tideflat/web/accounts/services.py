@@ -81,9 +81,7 @@ def invite(studio: Studio, person: User, role: str) -> None:
 def answer_invitation(invitation: Invitation, *, yes: bool) -> None:
     """The person's own yes or no."""
     if yes:
-        Membership.objects.get_or_create(
-            studio_id=invitation.studio_id, person_id=invitation.person_id, defaults={"role": invitation.role}
-        )
+        Membership.objects.get_or_create(studio_id=invitation.studio_id, person_id=invitation.person_id, defaults={"role": invitation.role})
         Former.objects.filter(studio_id=invitation.studio_id, person_id=invitation.person_id).delete()
     invitation.delete()
 

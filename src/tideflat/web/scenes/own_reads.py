@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.utils.safestring import SafeString
+
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import LEFT_OUT, OWN
 from tideflat.web.bridge.act_words import KEY_WORDS
+from tideflat.web.ui.options import options
 
 from .forms.set_ups import TOGETHER
 
@@ -32,12 +35,11 @@ def own_of(picture: Picture) -> dict[str, Any]:
     return {"ground": ground, "things": len(things), "words": ", ".join([*ground, *([count] if count else [])])}
 
 
-def others_to_move_with(picture: Picture, placement_id: str) -> list[tuple[str, str, bool]]:
-    """(id, words, whether it is so now): each group and each thing in none, that this one may move with."""
+def others_to_move_with(picture: Picture, placement_id: str) -> SafeString:
+    """Options: each group, by one of its things, and each thing in none, that this one may move with; its own group is chosen."""
     scene = picture.scene
     grouped = {i for g in scene.groups for i in g.placements}
-    groups = [
-        (next(i for i in g.placements), g.name, placement_id in g.placements) for g in scene.groups if set(g.placements) != {placement_id}
-    ]
-    alone = [(p.id, scene.prop(p.prop).name, False) for p in scene.placements if p.id != placement_id and p.id not in grouped]
-    return [*groups, *alone]
+    groups = [(g.placements[0], g.name) for g in scene.groups if g.placements != (placement_id,)]
+    alone = [(p.id, scene.prop(p.prop).name) for p in scene.placements if p.id != placement_id and p.id not in grouped]
+    own = scene.group_of(placement_id)
+    return options([*groups, *alone], own.placements[0] if own else None)

@@ -31,6 +31,7 @@ from tideflat.web.bridge.finding_words import finding_words
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.sheets import FRAME_UNITS
 from tideflat.web.stores.pictures import SkinBook
+from tideflat.web.ui.options import options
 
 from .models import Scene
 from .own_reads import others_to_move_with, own_keys, own_of, own_parts
@@ -173,6 +174,7 @@ def held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:
     placement = scene.placement(placement_id)
     prop = scene.prop(placement.prop)
     thing = picture.things.get(placement_id)
+    beneath = {placement_id, *scene.carried_by(placement_id)}
     return {
         "placement": placement,
         "prop": prop,
@@ -182,9 +184,7 @@ def held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:
         "with": scene.group_of(placement_id),
         "others": others_to_move_with(picture, placement_id),
         "size": size_words(picture, placement_id, glance.unit),
-        "supports": [
-            (p.id, scene.prop(p.prop).name) for p in scene.placements if p.id != placement_id and p.id not in scene.carried_by(placement_id)
-        ],
+        "supports": options(((p.id, scene.prop(p.prop).name) for p in scene.placements if p.id not in beneath), placement.on),
         "seen": round(thing.visible_share * 100) if thing else 0,
         "inside": round(thing.inside_frame_share * 100) if thing else 0,
         "area": round(thing.frame_area_share * 100, 1) if thing else 0,

@@ -59,9 +59,13 @@ def _bound(host: str, port: int, *, is_shared: bool = False) -> socket.socket:
                 time.sleep(_PORT_WAIT_S)
                 continue
             if error.errno == errno.EADDRINUSE:
-                raise PortFault(f"Port {port} is taken by another program. Choose another, for example: make demo PORT={port % 65535 + 1}") from None
+                raise PortFault(
+                    f"Port {port} is taken by another program. Choose another, for example: make demo PORT={port % 65535 + 1}"
+                ) from None
             if error.errno == errno.EACCES:
-                raise PortFault(f"Port {port} is kept for the system. Choose one from 1024 on, and let the proxy listen at {port}.") from None
+                raise PortFault(
+                    f"Port {port} is kept for the system. Choose one from 1024 on, and let the proxy listen at {port}."
+                ) from None
             raise PortFault(_no_address(host, error)) from None
         return found
     raise AssertionError("the loop returns or raises")

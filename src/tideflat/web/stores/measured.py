@@ -210,7 +210,13 @@ def keep_tile(studio: Studio, values: dict[str, Any]) -> StoreSurface | StorePro
         return keep_prop(studio, PropRecord(prop, "cloth", size_source="measured from a photograph"))
     checked = _surface(values, skin)
     return StoreSurface.objects.create(
-        studio=studio, name=checked.name, width_mm=checked.width, depth_mm=checked.depth, colours=surface_colours_value(checked), lines=None, skin=skin
+        studio=studio,
+        name=checked.name,
+        width_mm=checked.width,
+        depth_mm=checked.depth,
+        colours=surface_colours_value(checked),
+        lines=None,
+        skin=skin,
     )
 
 

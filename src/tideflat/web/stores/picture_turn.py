@@ -33,7 +33,9 @@ def picture_turn() -> Iterator[None]:
     if not _waiting.acquire(blocking=False):
         raise TooBusy("picture", "must wait: many pictures came at once. Send it again in a moment; nothing is lost", show_got=False)
     try:
-        handle = os.open(os.path.join(tempfile.gettempdir(), f"tideflat-pictures-{os.getuid()}.lock"), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+        handle = os.open(
+            os.path.join(tempfile.gettempdir(), f"tideflat-pictures-{os.getuid()}.lock"), os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600
+        )
         try:
             fcntl.flock(handle, fcntl.LOCK_EX)
             _held.is_mine = True

@@ -49,7 +49,9 @@ def misread(request: HttpRequest, exception: Exception | None = None) -> HttpRes
     if isinstance(exception, RequestDataTooBig):
         return told(request, "Too much at once", "That is more text than is taken at once. Send less; nothing was changed.", 413)
     if isinstance(exception, TooManyFieldsSent | TooManyFilesSent):
-        return told(request, "Too much at once", "Those are too many things at once. Choose fewer and send them in turns; nothing was changed.", 400)
+        return told(
+            request, "Too much at once", "Those are too many things at once. Choose fewer and send them in turns; nothing was changed.", 400
+        )
     return told(request, "Not understood", "That could not be read. Go back and try once more; nothing was changed.", 400)
 
 

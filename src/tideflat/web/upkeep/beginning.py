@@ -24,7 +24,9 @@ def begin(arguments: list[str]) -> str:
     if arguments:
         raise UpkeepFault("usage: tideflat begin; it asks, or takes TIDEFLAT_STUDIO, TIDEFLAT_NAME and TIDEFLAT_PASSWORD")
     if Studio.objects.exists() or User.objects.exists():
-        raise UpkeepFault("there is a studio here already; its owner adds people on the page People, and tideflat password NAME helps who lost theirs")
+        raise UpkeepFault(
+            "there is a studio here already; its owner adds people on the page People, and tideflat password NAME helps who lost theirs"
+        )
     try:
         studio = plain_name(_asked("TIDEFLAT_STUDIO", "What is the studio called? "), "studio")
     except FieldError as error:

@@ -38,7 +38,12 @@ def checked(path: Path) -> Checked:
         orphans = len(found.execute("PRAGMA foreign_key_check").fetchall())
         counts = tuple(
             (words, found.execute(f"SELECT count(*) FROM {table}").fetchone()[0])  # noqa: S608 - names of our own
-            for words, table in (("studios", "accounts_studio"), ("people", "auth_user"), ("scenes", "scenes_scene"), ("props", "stores_storeprop"))
+            for words, table in (
+                ("studios", "accounts_studio"),
+                ("people", "auth_user"),
+                ("scenes", "scenes_scene"),
+                ("props", "stores_storeprop"),
+            )
         )
         unreadable = []
         if not newer and not missing:
