@@ -31,7 +31,7 @@ def test_sign_in_shelf_and_preferences_hold(window, scenes, chromium, address):
     assert grave_faults(page) == []
 
 
-@pytest.mark.parametrize("tray", ["things", "held", "brief", "materials", "palette", "camera", "deliverables", "store"])
+@pytest.mark.parametrize("tray", ["things", "held", "brief", "materials", "palette", "camera", "deliverables", "store", "steps"])
 def test_the_bench_and_every_tray_hold(window, scenes, tray):
     page = window(f"/scenes/{scenes['supper'].pk}/?tray=things")
     if tray == "held":
@@ -41,7 +41,7 @@ def test_the_bench_and_every_tray_hold(window, scenes, tray):
         page.click("#tray [data-act=tray]")
         expect(page.locator(".store-prop").first).to_be_visible()
     elif tray != "things":
-        page.click(f".decision[data-value={tray}]")
+        page.click(f"[data-act=tray][data-value={tray}]")
         expect(page.locator(f".tray-{tray}")).to_be_visible()
     assert grave_faults(page) == []
 
@@ -60,8 +60,9 @@ def test_the_other_grounds_hold_too(window, scenes, ground, address):
 
 
 @pytest.mark.parametrize("size", [(390, 844), (640, 400)])  # a phone; 200 % zoom of 1280 x 800
-def test_small_screens_stack_and_nothing_runs_off_to_the_side(window, scenes, size):
-    page = window(f"/scenes/{scenes['supper'].pk}/", size=size)
+@pytest.mark.parametrize(("kind", "setup"), [("supper", "plate at 44"), ("marmalade", "upright with words")])
+def test_small_screens_stack_and_nothing_runs_off_to_the_side(window, scenes, size, kind, setup):
+    page = window(f"/scenes/{scenes[kind].pk}/?setup={setup}", size=size)
     assert page.evaluate("document.documentElement.scrollWidth") <= size[0] + 1
     expect(page.locator("#frame-svg")).to_be_visible()
     expect(page.locator("#above .finding").first).to_be_visible()
@@ -69,6 +70,16 @@ def test_small_screens_stack_and_nothing_runs_off_to_the_side(window, scenes, si
 
 def test_the_bench_holds_1280_by_800_without_scrolling(window, scenes):
     page = window(f"/scenes/{scenes['marmalade'].pk}/")
+    assert page.evaluate("[document.documentElement.scrollHeight, document.documentElement.scrollWidth]") == [800, 1280]
+
+
+@pytest.mark.parametrize("setup", ["from above", "upright with words"])
+def test_what_can_be_done_with_a_held_thing_is_seen_without_scrolling(window, scenes, setup):
+    page = window(f"/scenes/{scenes['marmalade'].pk}/?setup={setup}")
+    page.click("[data-act=select][data-value=orange-1]")
+    expect(page.locator("#tray .deeds")).to_be_visible()
+    tray, deeds = (page.locator(s).bounding_box() for s in ("#tray", "#tray .deeds"))
+    assert tray and deeds and deeds["y"] + deeds["height"] <= tray["y"] + tray["height"] + 1
     assert page.evaluate("[document.documentElement.scrollHeight, document.documentElement.scrollWidth]") == [800, 1280]
 
 
