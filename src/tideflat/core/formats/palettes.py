@@ -1,4 +1,4 @@
-"""Palettes in and out: GIMP palette (.gpl), JSON, and CSS custom properties."""
+"""Palettes in and out: palette files (.gpl), JSON, and CSS custom properties."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ def read_palette(text: str) -> Palette:
     else:
         found = _from_css(stripped)
     if not found:
-        raise FieldError("palette", "must be a GIMP palette, JSON with colours, or CSS custom properties", show_got=False)
+        raise FieldError("palette", "must be a palette file (.gpl), JSON with colours, or CSS custom properties", show_got=False)
     return Palette(tuple(_parted(found[:MOST_COLOURS])))
 
 

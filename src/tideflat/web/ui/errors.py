@@ -8,6 +8,7 @@ from django.core.exceptions import RequestDataTooBig, TooManyFieldsSent, TooMany
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
+from django_htmx.http import reswap
 
 
 def told(request: HttpRequest, title: str, text: str, status: int) -> HttpResponse:
@@ -16,8 +17,7 @@ def told(request: HttpRequest, title: str, text: str, status: int) -> HttpRespon
     Reads nothing of the person and nothing of the database, so that it can be said when that is what failed.
     """
     if request.headers.get("HX-Request"):
-        response = HttpResponse(render_to_string("ui/fragments/notice.html", {"text": text, "swap": True}), status=status)
-        response["HX-Reswap"] = "none"
+        response = reswap(HttpResponse(render_to_string("ui/fragments/notice.html", {"text": text, "swap": True}), status=status), "none")
     else:
         response = HttpResponse(render_to_string("ui/error.html", {"title": title, "text": text}), status=status)
     # It may be said so far out that the middleware of policies is not asked any more.

@@ -6,6 +6,7 @@ from typing import Any
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import render
+from django_htmx.http import reswap
 
 from tideflat.core import model
 from tideflat.core.evaluate import Picture
@@ -89,9 +90,7 @@ def stage_response(
 
 def notice(request: StudioRequest, text: str, status: int = 400) -> HttpResponse:
     """One line to the person; what is on the page, typed values too, stays as it is."""
-    response = render(request, "ui/fragments/notice.html", {"text": text, "swap": True}, status=status)
-    response["HX-Reswap"] = "none"
-    return response
+    return reswap(render(request, "ui/fragments/notice.html", {"text": text, "swap": True}, status=status), "none")
 
 
 def is_over_limit(request: StudioRequest) -> bool:

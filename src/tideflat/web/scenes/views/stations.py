@@ -100,7 +100,7 @@ def usual_leanings(request: StudioRequest, scene_id: int) -> HttpResponse:
 @member_required
 @require_GET
 def palette_file(request: StudioRequest, scene_id: int, palette_kind: str) -> HttpResponse:
-    """The palette as a GIMP palette, JSON, or CSS custom properties."""
+    """The palette as a palette file (.gpl), JSON, or CSS custom properties."""
     row = find_scene(request, scene_id)
     scene = core_scene(row)
     if palette_kind not in KINDS or scene.palette is None:
