@@ -70,15 +70,16 @@ def _some(hand: random.Random, names: list[str], most: int = 8) -> dict[str, str
 
 def _verb(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) -> tuple[str, dict[str, Any]]:
     verb = hand.choice(VERBS)
-    values = {"revision": "NOW", "setup": "main", "id": hand.choice(["p1", "p2", "p7", "p10"]), "item": str(hand.randint(1, 400)), "unit": "mm"}
+    where = {"setup": hand.choice(["main", "main", "set-up 2"]), "only": hand.choice(["", "", "1"]), "number": str(hand.randint(0, 60))}
+    values = {"revision": "NOW", **where, "id": hand.choice(["p1", "p2", "p7", "p10"]), "item": str(hand.randint(1, 400)), "unit": "mm"}
     values |= _some(hand, NAMES, 7)
     for name in ("x", "y", "z", "turn", "width", "name", "text", "value", "key"):
         if hand.random() < 0.3:
             values[name] = hand.choice(NASTY)
     if hand.random() < 0.9:
         values["revision"] = "NOW"
-    if hand.random() < 0.02:
-        verb = hand.choice(["undo", "redo"])
+    if hand.random() < 0.03:
+        verb = hand.choice(["undo", "redo", "go-to"])
         return f"/scenes/{scene_id}/{verb}/", values
     return f"/scenes/{scene_id}/do/{verb}/", values
 
