@@ -281,6 +281,7 @@ def test_a_role_taken_in_one_set_up_does_not_steal_it_in_another():
     scene = done(table(), {"act": "role", "placement": "orange", "role": "hero", "setup": "detail", "only": True})
     heroes = {s: [p.id for p in scene.seen_in(scene.setup(s)).placements if p.role == "hero"] for s in SETUPS}
     assert heroes == {"main": ["jar"], "upright": ["jar"], "detail": ["orange"]}
+    assert done(scene, {"act": "give_back", "setup": "detail", "placement": "orange"}) == table()  # and the jar leads again
     after = done(scene, {"act": "role", "placement": "bowl", "role": "hero"})
     heroes = {s: [p.id for p in after.seen_in(after.setup(s)).placements if p.role == "hero"] for s in SETUPS}
     assert heroes == {"main": ["bowl"], "upright": ["bowl"], "detail": ["orange"]}  # its own hero stays
@@ -304,6 +305,20 @@ def test_given_back_and_taken_over():
     assert part.setup("upright").differing("board") == {"x": 400, "y": 320} and at(part, "board").turn == 50
     role = done(table(), {"act": "role", "placement": "orange", "role": "hero", "setup": "detail", "only": True}, {"act": "take_over", "setup": "detail", "placement": "orange"})
     assert [p.id for p in role.placements if p.role == "hero"] == ["orange"]
+
+
+def test_the_role_of_a_locked_thing_is_given_back_and_taken_over_but_not_its_place():
+    scene = done(
+        table(),
+        {"act": "role", "placement": "orange", "role": "accent", "setup": "upright", "only": True},
+        {"act": "move", "placement": "orange", "x": 700, "setup": "upright", "only": True},
+        {"act": "lock", "placement": "orange"},
+    )
+    back = {"setup": "upright", "placement": "orange"}
+    assert at(done(scene, {"act": "give_back", **back, "keys": ["role"]}), "orange", "upright").role == "support"
+    assert at(done(scene, {"act": "take_over", **back, "keys": ["role"]}), "orange").role == "accent"
+    for act in ("give_back", "take_over"):
+        assert "must not move orange" in fault(scene, {"act": act, **back, "keys": ["x"]})
 
 
 def test_a_set_up_has_its_own_surface_backdrop_and_scheme_and_gives_them_back():

@@ -99,6 +99,16 @@ def test_undo_names_the_set_up_it_was_in(hand, ada, row):
     assert "Undo: elevation 60°, in upright" in ada.get(f"/scenes/{row.pk}/", {"setup": "main"}).content.decode()
 
 
+def test_a_set_up_with_a_name_of_one_letter_is_named_too(hand, ada, row):
+    hand.do("setup-rename", name="a")
+    hand.setup = "a"
+    hand.do("setup-add", name="b")
+    hand.do("turn", id="p2", turn="10")
+    assert names_around(Scene.objects.get(pk=row.pk), "mm", with_setup=True)[0] == "board turned to 10°, in a"
+    hand.do("hide", id="p2")
+    assert names_around(Scene.objects.get(pk=row.pk), "mm", with_setup=True)[0] == "board left out of a"
+
+
 def test_a_step_of_another_scene_is_not_there(hand, ada, studio, row):
     other = begin_scene(studio, core_scene(row), None, "laid out")
     Hand(ada, other).do("move", id="p1", x=1, y=1)

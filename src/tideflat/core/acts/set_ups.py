@@ -123,7 +123,7 @@ def _sharing(setup: Setup, keys: tuple[str, ...]) -> Setup:
 
 @dataclass(frozen=True, kw_only=True)
 class GiveBack(OwnAct):
-    """It is in this set-up as on the shared table again; what it carries here comes with it."""
+    """It is in this set-up as on the shared table again; what it carries here comes with it, and a hero that had to make way here leads again."""
 
     act = "give_back"
 
@@ -150,6 +150,10 @@ class GiveBack(OwnAct):
             after = in_one_setup(after, after.setup(setup.name), placement_id, (), change)
             after = _shared_again(after, setup.name, placement_id, plain)
             after = _loads_shared_again(after, setup.name, scene.seen_in(setup).carried_by(placement_id))
+            if "role" in plain and setup.differing(placement_id)["role"] == "hero":
+                for p in scene.placements:
+                    if p.role == "hero":
+                        after = _shared_again(after, setup.name, p.id, ("role",))
         return self.told(scene, keys, after)
 
 

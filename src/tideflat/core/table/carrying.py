@@ -12,6 +12,9 @@ from ..model import Placement, Scene
 from ..solids.body import pose, rotation
 from ..tolerances import STIFF_DIGITS, UPRIGHT
 
+#: Keys of a placement that say how it stands: what is locked keeps them; its role and what holds it may change.
+_STANDING = ("x", "y", "z", "turn", "lean", "lean_toward", "on")
+
 
 def carried_along(seen: Scene, lead: Placement, goal: Placement, *, also: Iterable[str] = ()) -> Scene:
     """The scene with ``lead`` become ``goal``, and everything it carries with it; raises LockedError when something locked would move.
@@ -22,7 +25,7 @@ def carried_along(seen: Scene, lead: Placement, goal: Placement, *, also: Iterab
     loads = seen.carried_by(lead.id)
     others = [i for k in also for i in (k, *seen.carried_by(k))]
     shifted = [i for i in dict.fromkeys(others) if i != lead.id and i not in loads] if (goal.x, goal.y) != (lead.x, lead.y) else []
-    if goal != lead:
+    if any(getattr(goal, key) != getattr(lead, key) for key in _STANDING):
         refuse_locked(seen, (lead.id, *loads, *shifted))
     changed = {lead.id: goal, **_stiffly(seen, lead, goal, loads)}
     dx, dy = goal.x - lead.x, goal.y - lead.y

@@ -17,7 +17,7 @@ SHOWN = 200
 def step_words(step: Change, unit: str, *, with_setup: bool = False) -> str:
     """What was done, in the reader's unit; ``with_setup``: and in which set-up, as there are several."""
     words = act_words(step.code, step.figures, unit) if step.code else step.label
-    is_named = step.figures.get("only") or step.setup in words
+    is_named = step.setup in (step.figures.get("only"), step.figures.get("setup"))
     return f"{words}, in {step.setup}" if with_setup and step.setup and not is_named else words
 
 
