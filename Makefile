@@ -6,7 +6,7 @@ PORT ?= 8000
 export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
 
-.PHONY: demo demo-reset test fuzz bench bench-load weigh findings styles shots lock check-python check-chromium lint
+.PHONY: demo demo-reset test fuzz bench bench-load weigh schema findings mutants check styles shots lock check-python check-chromium lint
 
 demo: $(VENV)/runtime.stamp
 	@$(BIN)/tideflat demo
@@ -61,6 +61,10 @@ bench-load: $(VENV)/dev.stamp
 
 weigh: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.weigh
+
+# What of the scene document's JSON Schema follows from the code.
+schema: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.schema
 
 # The table of docs/findings.md, from the kinds as they are declared.
 findings: $(VENV)/dev.stamp

@@ -14,7 +14,7 @@ from tideflat.core.model import Backdrop, Colour, Lines, Placement, Surface
 from tideflat.core.picture.ground import backdrop_patches, seen_patch, surface_patches
 from tideflat.core.picture.pieces import Paint, Piece, frame_path, signed_area, table_path
 from tideflat.core.picture.props import prop_pieces, shadow_pieces
-from tideflat.core.shapes import Cylinder
+from tideflat.core.shapes.cylinder import Cylinder
 from tideflat.core.solids.body import pose
 from tideflat.web.stores.starter import starter_prop
 from tideflat.web.stores.starter_props import PROPS

@@ -12,16 +12,23 @@ from hypothesis import strategies as st
 
 from tests.support.prop_tables import FAULTS, faulty_table
 from tideflat.core.errors import FieldError
-from tideflat.core.formats.prop_table import COLUMNS, PropRecord, guessed_columns, read_table, records, write_table
+from tideflat.core.formats.prop_columns import COLUMNS, guessed_columns
+from tideflat.core.formats.prop_table import PropRecord, read_table, records
+from tideflat.core.formats.prop_table_out import write_table
 from tideflat.core.model import Colour, Prop, Skin
-from tideflat.core.shapes import Bowl, Box, Cylinder, Outline, Scatter, Sphere
+from tideflat.core.shapes.bowl import Bowl
+from tideflat.core.shapes.box import Box
+from tideflat.core.shapes.cylinder import Cylinder
+from tideflat.core.shapes.outline import Outline
+from tideflat.core.shapes.scatter import Scatter
+from tideflat.core.shapes.sphere import Sphere
 from tideflat.web.stores.starter import starter_prop
 from tideflat.web.stores.starter_props import PROPS
 
 
 def taken(text: str | bytes):
     table = read_table(text if isinstance(text, bytes) else text.encode())
-    return records(table, guessed_columns(table))
+    return records(table, guessed_columns(table.headings))
 
 
 def only(text: str) -> PropRecord:
@@ -146,7 +153,7 @@ def test_a_skin_cell_that_is_none_is_a_fault_of_its_row():
     for cell in ("top", "top:a:5", "top:a:5:6:7", "tile:a:x:y", "top:a.b", ":", ";"):
         text = f"name,shape,diameter,skins\nball,sphere,40,{cell}\n"
         table = read_table(text.encode())
-        read = records(table, guessed_columns(table))
+        read = records(table, guessed_columns(table.headings))
         assert not read.good and read.faults[0].column == "skins" and read.faults[0].row == 2
 
 

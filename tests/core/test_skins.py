@@ -12,7 +12,11 @@ from tideflat.core.model import Colour, Placement, Prop, Skin, Surface
 from tideflat.core.picture.pieces import frame_path, table_path
 from tideflat.core.picture.props import prop_pieces
 from tideflat.core.picture.skins import ground_cells
-from tideflat.core.shapes import Bowl, Box, Cloth, Cylinder, Outline
+from tideflat.core.shapes.bowl import Bowl
+from tideflat.core.shapes.box import Box
+from tideflat.core.shapes.cloth import Cloth
+from tideflat.core.shapes.cylinder import Cylinder
+from tideflat.core.shapes.outline import Outline
 from tideflat.core.solids.body import pose
 
 SKIN = Skin("abc", "top")

@@ -10,9 +10,18 @@ import shapely
 from shapely.geometry import Polygon
 
 from tideflat.core.model import Placement
-from tideflat.core.shapes import Bottle, Bowl, Box, Cloth, Cone, Cylinder, Ellipse, Outline, Rod, Scatter, Sphere
-from tideflat.core.solids.body import pose, rotation
-from tideflat.core.solids.local import local_solid
+from tideflat.core.shapes.bottle import Bottle
+from tideflat.core.shapes.bowl import Bowl
+from tideflat.core.shapes.box import Box
+from tideflat.core.shapes.cloth import Cloth
+from tideflat.core.shapes.cone import Cone
+from tideflat.core.shapes.cylinder import Cylinder
+from tideflat.core.shapes.ellipse import Ellipse
+from tideflat.core.shapes.outline import Outline
+from tideflat.core.shapes.rod import Rod
+from tideflat.core.shapes.scatter import Scatter
+from tideflat.core.shapes.sphere import Sphere
+from tideflat.core.solids.body import pose, rotation, solid_of
 from tideflat.core.solids.mesh import depths_along, facing, level_outline, triangles
 
 SHAPES = [
@@ -78,14 +87,14 @@ def test_a_leaned_box_is_lifted_by_its_lower_edge():
     ids=["cylinder", "sphere", "cone", "bowl"],
 )
 def test_centroid_heights_by_hand(shape, height):
-    assert local_solid(shape).centroid[2] == pytest.approx(height)
+    assert solid_of(shape).centroid[2] == pytest.approx(height)
 
 
 def test_centroid_of_a_bottle_by_a_thousand_discs():
     shape = Bottle(70, 240, 28, 90)
     z = (np.arange(240_000) + 0.5) / 1000
     radius = np.where(z < 150, 35, np.where(z < 195, 35 + (14 - 35) * (z - 150) / 45, 14))
-    assert local_solid(shape).centroid[2] == pytest.approx((z * radius**2).sum() / (radius**2).sum(), rel=1e-6)
+    assert solid_of(shape).centroid[2] == pytest.approx((z * radius**2).sum() / (radius**2).sum(), rel=1e-6)
 
 
 def test_footprints_have_the_areas_of_plane_geometry():
@@ -96,10 +105,10 @@ def test_footprints_have_the_areas_of_plane_geometry():
 
 
 def test_strewn_pieces_stay_inside_and_are_the_same_for_the_same_seed():
-    first, second = (local_solid(Scatter(120, 80, 8, 40, 9)).spheres for _ in range(2))
+    first, second = (solid_of(Scatter(120, 80, 8, 40, 9)).spheres for _ in range(2))
     assert (first == second).all()
     assert np.abs(first[:, 0]).max() <= 56 and np.abs(first[:, 1]).max() <= 36
-    assert (local_solid(Scatter(120, 80, 8, 40, 10)).spheres != first).any()
+    assert (solid_of(Scatter(120, 80, 8, 40, 10)).spheres != first).any()
 
 
 def test_level_outlines_follow_the_taper():

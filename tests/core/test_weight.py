@@ -22,7 +22,9 @@ from tideflat.core.picture.pieces import DRAWN_CHORDS
 from tideflat.core.picture.props import prop_pieces
 from tideflat.core.picture.skins import ground_cells
 from tideflat.core.remedies.search import LEAST_CANDIDATES, MOST_CANDIDATES, most_candidates
-from tideflat.core.shapes import Bowl, Outline, Scatter
+from tideflat.core.shapes.bowl import Bowl
+from tideflat.core.shapes.outline import Outline
+from tideflat.core.shapes.scatter import Scatter
 from tideflat.core.solids.body import pose
 from tideflat.core.weight import MOST_SHOWN, weigh
 from tools.weigh import alike, spread, star
@@ -102,7 +104,11 @@ def test_detail_is_full_until_the_share_runs_out():
     few = [prop(Outline(tuple(map(tuple, star(100))), 5))] * 24
     assert detail_for(few) == FINE and detail_for([*few, few[0]]).corners == CORNERS // 25
     assert detail_for([prop(Outline(tuple(map(tuple, star(500))), 5))] * 400).corners == LEAST_CORNERS
-    assert [detail_for([prop(Scatter(300, 300, 5, n, 1))] * k).chords for n, k in ((FINE_PIECES, 1), (FINE_PIECES + 1, 1), (400, 3))] == [DRAWN_CHORDS, 16, 8]
+    assert [detail_for([prop(Scatter(300, 300, 5, n, 1))] * k).chords for n, k in ((FINE_PIECES, 1), (FINE_PIECES + 1, 1), (400, 3))] == [
+        DRAWN_CHORDS,
+        16,
+        8,
+    ]
 
 
 @given(st.integers(3, 400), st.integers(8, 120))

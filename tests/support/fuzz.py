@@ -18,7 +18,7 @@ from typing import Any
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from tests.support.scenes import scene_value
-from tideflat.core.formats.prop_table import COLUMNS
+from tideflat.core.formats.prop_columns import COLUMNS
 from tideflat.core.shapes import SHAPES
 from tideflat.web.scenes.views.changes import VERBS
 from tideflat.web.stores.kit_forms import KINDS
@@ -86,7 +86,17 @@ def _verb(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) 
 
 def _kit(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) -> tuple[str, dict[str, Any]]:
     kind = KINDS[hand.choice(list(KINDS))]
-    plain = {"text": "a good name", "length": "500", "angle": "10", "number": "50", "whole": "4000", "colour": "#c4621a", "yes": "on", "side": "", "choice": ""}
+    plain = {
+        "text": "a good name",
+        "length": "500",
+        "angle": "10",
+        "number": "50",
+        "whole": "4000",
+        "colour": "#c4621a",
+        "yes": "on",
+        "side": "",
+        "choice": "",
+    }
     values = {a.name: (a.choices[0][0] if a.choices else plain[a.kind]) for a in kind.asked if a.is_needed or hand.random() < 0.3}
     values |= {"min_aperture": "22", "max_aperture": "2.8", "min_focus_mm": "800", "lowest_mm": "100", "highest_mm": "1800"}
     for name in hand.sample(list(values), min(len(values), hand.randint(0, 3))):
@@ -96,8 +106,25 @@ def _kit(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) -
 
 
 def _prop(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) -> tuple[str, dict[str, Any]]:
-    values = {"name": "a thing", "shape": hand.choice(list(SHAPES)), "diameter": "80", "width": "90", "depth": "60", "height": "40", "length": "150", "count": "2"}
-    values |= {"base_diameter": "50", "top_diameter": "70", "neck_diameter": "20", "neck_height": "10", "thickness": "2", "piece_diameter": "8", "pieces": "12"}
+    values = {
+        "name": "a thing",
+        "shape": hand.choice(list(SHAPES)),
+        "diameter": "80",
+        "width": "90",
+        "depth": "60",
+        "height": "40",
+        "length": "150",
+        "count": "2",
+    }
+    values |= {
+        "base_diameter": "50",
+        "top_diameter": "70",
+        "neck_diameter": "20",
+        "neck_height": "10",
+        "thickness": "2",
+        "piece_diameter": "8",
+        "pieces": "12",
+    }
     values |= {"colours": "#c4621a 70%; #efe3c8", "finish": "matte", "role": "support", "points": "0 0; 50 0; 20 40"}
     for name in hand.sample(list(COLUMNS), hand.randint(0, 4)):
         values[name] = hand.choice(NASTY)
@@ -118,24 +145,57 @@ def _table(hand: random.Random, scene_id: int, prop_id: int, members: list[int])
     if hand.random() < 0.15:
         raw = bytes(hand.randrange(256) for _ in range(200))
     if hand.random() < 0.2:
-        return "/stores/import/", {"waiting": hand.choice([*NASTY, "WAITING"]), "import": "1", "faulty": "leave", **_some(hand, ["column0", "column1", "column2"])}
+        return "/stores/import/", {
+            "waiting": hand.choice([*NASTY, "WAITING"]),
+            "import": "1",
+            "faulty": "leave",
+            **_some(hand, ["column0", "column1", "column2"]),
+        }
     return "/stores/import/", {"table": SimpleUploadedFile("t.csv", raw)}
 
 
 def _measuring(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) -> tuple[str, dict[str, Any]]:
-    values: dict[str, Any] = {"what": "prop", "sheet": "a4", "name": "lid", "kind": "square", "finish": "satin", "count": "1", "height_mm": "5"}
-    values |= {"skin": "PICTURE", "outline": "[[0,0],[50,0],[50,40]]", "colours": '[{"hex": "#c4621a", "share": 1}]', "tile_width": "90", "tile_depth": "90"}
+    values: dict[str, Any] = {
+        "what": "prop",
+        "sheet": "a4",
+        "name": "lid",
+        "kind": "square",
+        "finish": "satin",
+        "count": "1",
+        "height_mm": "5",
+    }
+    values |= {
+        "skin": "PICTURE",
+        "outline": "[[0,0],[50,0],[50,40]]",
+        "colours": '[{"hex": "#c4621a", "share": 1}]',
+        "tile_width": "90",
+        "tile_depth": "90",
+    }
     for name in hand.sample(sorted({*values, "width", "depth", "place", "photo", "corners", "traced", "focal"}), hand.randint(0, 4)):
         values[name] = hand.choice(NASTY)
     if hand.random() < 0.6:
         return "/stores/measure/keep/", values
     raw = bytes(hand.randrange(256) for _ in range(60))
-    values["photograph"] = SimpleUploadedFile("p.jpg", hand.choice([b"", b"\xff\xd8\xff\xe0" + raw, b"\x89PNG\r\n\x1a\n" + raw, b"\0\0\0\x18ftypheic" + raw, raw]))
+    values["photograph"] = SimpleUploadedFile(
+        "p.jpg", hand.choice([b"", b"\xff\xd8\xff\xe0" + raw, b"\x89PNG\r\n\x1a\n" + raw, b"\0\0\0\x18ftypheic" + raw, raw])
+    )
     return "/stores/measure/", values
 
 
 def _beside(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) -> tuple[str, dict[str, Any]]:
-    place = hand.choice(["references/1/", "day/", "reserve/", "usual-leanings/", "what-if/", "put-away/", "bring-back/", "references/", "references/999999999999999999999/"])
+    place = hand.choice(
+        [
+            "references/1/",
+            "day/",
+            "reserve/",
+            "usual-leanings/",
+            "what-if/",
+            "put-away/",
+            "bring-back/",
+            "references/",
+            "references/999999999999999999999/",
+        ]
+    )
     return f"/scenes/{scene_id}/{place}", _some(hand, ["day", "note", "way", "item", "revision", "setup", "tray", "selected", "crop"], 6)
 
 
@@ -159,18 +219,29 @@ def _spoil(hand: random.Random, value: Any) -> None:
             value = below
             continue
         number = hand.choice([0, 0.1, 1, 7, 90, 1000, 20_000, 90_000, -50])
-        value[key] = number if isinstance(below, int | float) and not isinstance(below, bool) and hand.random() < 0.6 else hand.choice(spoilt)
+        value[key] = (
+            number if isinstance(below, int | float) and not isinstance(below, bool) and hand.random() < 0.6 else hand.choice(spoilt)
+        )
         return
 
 
 def _people(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) -> tuple[str, dict[str, Any]]:
-    place = hand.choice(["/people/", "/preferences/", "/password/", "/studios/1/", "/invitations/1/", "/people/former/1/", "/people/asked/1/", "/sign-in/"])
+    place = hand.choice(
+        ["/people/", "/preferences/", "/password/", "/studios/1/", "/invitations/1/", "/people/former/1/", "/people/asked/1/", "/sign-in/"]
+    )
     if hand.random() < 0.2 and members:
         place = f"/people/{hand.choice(members)}/password/"
-    values = _some(hand, ["username", "password", "role", "unit", "ground", "old_password", "new_password1", "new_password2", "answer", "next"])
+    values = _some(
+        hand, ["username", "password", "role", "unit", "ground", "old_password", "new_password1", "new_password2", "answer", "next"]
+    )
     return place, {k: v for k, v in values.items() if not (k == "role" and v == "none")}
 
 
 def _bulk(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) -> tuple[str, dict[str, Any]]:
     fields = ["place", "lender", "return_on", "count", "add_tag", "drop_tag", "add_caution", *NASTY]
-    return "/stores/bulk/", {"prop": hand.choice([str(prop_id), *NASTY]), "field": hand.choice(fields), "value": hand.choice(NASTY), "back": hand.choice(NASTY)}
+    return "/stores/bulk/", {
+        "prop": hand.choice([str(prop_id), *NASTY]),
+        "field": hand.choice(fields),
+        "value": hand.choice(NASTY),
+        "back": hand.choice(NASTY),
+    }

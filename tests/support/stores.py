@@ -7,7 +7,10 @@ import numpy as np
 from tideflat.core.colour.spaces import hex_from_rgb
 from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.model import FINISHES, Colour, Prop
-from tideflat.core.shapes import Bowl, Box, Cylinder, Sphere
+from tideflat.core.shapes.bowl import Bowl
+from tideflat.core.shapes.box import Box
+from tideflat.core.shapes.cylinder import Cylinder
+from tideflat.core.shapes.sphere import Sphere
 
 _WORDS = ("tin", "plate", "cup", "board", "jar", "bowl", "dish", "tray", "pot", "round", "blue", "old", "small", "plain", "deep")
 _TAGS = ("orange", "sea", "winter", "tea", "fig", "supper", "rough", "fine")

@@ -11,7 +11,7 @@ from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.model import Colour, Prop
 from tideflat.core.palette.choosing import NEAR
-from tideflat.core.shapes import Cylinder
+from tideflat.core.shapes.cylinder import Cylinder
 from tideflat.web.stores.catalogue import _kept, catalogue_of, tags_in_use
 from tideflat.web.stores.finding import Wish, find
 from tideflat.web.stores.models import StoreProp

@@ -11,7 +11,7 @@ from functools import lru_cache
 from typing import Any, Final
 
 from .errors import FieldError
-from .shapes import Shape
+from .shapes.shape import Shape
 
 
 class LeftOut(Enum):

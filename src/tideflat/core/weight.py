@@ -15,7 +15,6 @@ import numpy as np
 from .camera.view import view_of
 from .errors import DocumentError
 from .model import Scene, Setup
-from .shapes import Cloth, Outline, Scatter
 from .solids.body import Body, pose
 from .tolerances import NEAR_DEPTH_MM
 
@@ -87,8 +86,8 @@ def _setup_weight(scene: Scene, setup: Setup) -> tuple[Weight, float]:
     scene = scene.seen_in(setup)
     things = scene.placements_in(setup)
     shapes = [scene.prop(p.prop).shape for p in things]
-    corners = np.array([len(s.points) if isinstance(s, Outline) else 0 for s in shapes], dtype=float)
-    pieces = np.array([s.pieces if isinstance(s, Scatter) else 0 for s in shapes], dtype=float)
+    corners = np.array([s.corner_count for s in shapes], dtype=float)
+    pieces = np.array([s.piece_count for s in shapes], dtype=float)
     n, all_corners, all_pieces = len(things), float(corners.sum()), float(pieces.sum())
     judged = n * (_THING + _IN_WINDOW * len(setup.deliverables)) + all_corners * _CORNER + all_pieces * _PIECE
     drawn = n * _THING_DRAWN + all_corners * _CORNER_DRAWN + all_pieces * _PIECE_DRAWN
@@ -143,16 +142,13 @@ def _over_each_other(bodies: list[Body], setup: Setup, corners: np.ndarray, piec
 def _likely(bodies: list[Body], shown: np.ndarray, i: np.ndarray, j: np.ndarray, common: np.ndarray, area: np.ndarray) -> np.ndarray:
     """Chance that a piece of one strewn thing meets a piece of another in the part of the frame they share."""
     seen = [body for body, is_shown in zip(bodies, shown, strict=True) if is_shown]
-    across = np.array(
-        [(b.shape.piece_diameter**2 / (b.shape.width * b.shape.depth)) if isinstance(b.shape, Scatter) else 1.0 for b in seen]
-    )
-    own = across * area  # the box of one piece in the frame, about
+    own = np.array([b.shape.piece_share for b in seen]) * area  # the box of one piece in the frame, about
     return np.minimum(1, (own[i] ** 0.5 + own[j] ** 0.5) ** 2 / np.maximum(common, 1e-12))
 
 
 def _in_each_other(bodies: list[Body], corners: np.ndarray) -> tuple[int, float]:
     """(pairs whose boxes overlap on the table at some height they share, their points)."""
-    solid = [k for k, body in enumerate(bodies) if not isinstance(body.shape, Cloth | Scatter)]
+    solid = [k for k, body in enumerate(bodies) if not body.is_soft]
     if len(solid) < 2:
         return 0, 0.0
     boxes = _corners_of_boxes([bodies[k] for k in solid])

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from ..errors import FieldError
 from ..model import ROLES, Group, Placement, Prop, Scene, Setup, shares_all
-from ..shapes import Shape
+from ..shapes.shape import Shape
 from ..solids.body import pose
 from ..table.carrying import lifted, refuse_locked
 from ..table.clear_places import clear_places

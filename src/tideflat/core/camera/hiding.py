@@ -14,7 +14,6 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
 
-from ..shapes import Cloth
 from ..solids.body import Body
 from ..solids.mesh import Facing, depths_along, facing, triangles
 from ..tolerances import CONTACT_MM, SAME_DEPTH_MM
@@ -117,7 +116,7 @@ def front_order(a: Silhouette, b: Silhouette, view: View) -> int:
     """+1 when ``a`` is in front of ``b``, -1 when behind, 0 when rays cannot tell either."""
     eye = view.position
     for low, high, sign in ((b.body, a.body, 1), (a.body, b.body, -1)):
-        if isinstance(low.shape, Cloth) and not isinstance(high.shape, Cloth) and high.z_min >= low.z_min - CONTACT_MM:
+        if low.shape.is_laid and not high.shape.is_laid and high.z_min >= low.z_min - CONTACT_MM:
             return sign if eye[2] >= low.z_max else -sign  # cloth gives way: what stands in it stands on it
     for low, high, sign in ((b.body, a.body, 1), (a.body, b.body, -1)):
         if high.z_min >= low.z_max - CONTACT_MM:  # a level plane parts them

@@ -13,8 +13,8 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..shapes.solid import UNIT_CIRCLE
 from ..solids.body import Body, prism_outline
-from ..solids.local import UNIT_CIRCLE
 from ..tolerances import NEAR_DEPTH_MM
 from .view import View
 

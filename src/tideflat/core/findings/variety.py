@@ -10,7 +10,6 @@ from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import SAMENESS, TWO_SIZES, TWO_SIZES_PLAIN
 from ..model import Placement, Prop
-from ..shapes import Bottle, Bowl, Cone, Cylinder, Ellipse, Outline, Sphere
 from ..solids.body import Body, pose
 from .finding import Finding
 from .kind import Kind, Rule
@@ -90,15 +89,13 @@ def find_sameness(picture: Picture) -> Iterator[Finding]:
 
 def outline_kind(body: Body, forward_z: float) -> str:
     """``round`` or ``straight`` or ``free``, as the lens sees it: looking down a round thing is a disc, from the side a jar is an upright."""
-    shape = body.shape
-    if isinstance(shape, Sphere):
+    form = body.shape.form
+    if form == "ball":
         return "round"
-    if isinstance(shape, Outline):
-        return "free"
-    if isinstance(shape, Cylinder | Bowl | Cone | Bottle | Ellipse):
+    if form == "turned":
         tall = body.local.height > 1.2 * max(body.footprint.bounds[2] - body.footprint.bounds[0], 1.0)
         return "straight" if tall and forward_z > -0.77 else "round"
-    return "straight"
+    return form
 
 
 def find_sizes(picture: Picture) -> Iterator[Finding]:

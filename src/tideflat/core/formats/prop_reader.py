@@ -8,21 +8,9 @@ from shapely.geometry import Polygon
 
 from ..errors import DocumentError
 from ..model import FINISHES, Feature, Prop
-from ..shapes import (
-    SHAPES,
-    Bottle,
-    Bowl,
-    Box,
-    Cloth,
-    Cone,
-    Cylinder,
-    Ellipse,
-    Outline,
-    Rod,
-    Scatter,
-    Shape,
-    Sphere,
-)
+from ..shapes import SHAPES
+from ..shapes.fields import Corners, Field, Whole, default_of, fields_of
+from ..shapes.shape import Shape
 from .ground_reader import colours_of, skin_of
 from .reading import LEAST_SIZE_MM, MOST_SIZE_MM, Node, name, numbers, pair, point, unique
 
@@ -52,62 +40,35 @@ def prop_of(node: Node) -> Prop:
 
 
 def _shape(node: Node) -> Shape:
-    kind = node.choice("kind", tuple(SHAPES))
-    shape: Shape
-    match kind:
-        case "cylinder":
-            shape = Cylinder(node.size("diameter"), node.size("height"))
-        case "box":
-            shape = Box(node.size("width"), node.size("depth"), node.size("height"))
-        case "bowl":
-            shape = Bowl(node.size("diameter"), node.size("base_diameter"), node.size("height"))
-        case "bottle":
-            shape = Bottle(node.size("diameter"), node.size("height"), node.size("neck_diameter"), node.size("neck_height"))
-            if shape.neck_height >= shape.height:
-                raise node.fail("neck_height", f"must be less than the height of {shape.height:g}")
-            if shape.neck_diameter > shape.diameter:
-                raise node.fail("neck_diameter", f"must be at most the diameter of {shape.diameter:g}")
-        case "cone":
-            shape = Cone(node.size("base_diameter"), _top_diameter(node), node.size("height"))
-        case "sphere":
-            shape = Sphere(node.size("diameter"))
-        case "ellipse":
-            shape = Ellipse(node.size("width"), node.size("depth"), node.size("height"))
-        case "rod":
-            shape = Rod(node.size("length"), node.size("width"), node.size("height"))
-        case "cloth":
-            shape = Cloth(node.size("width"), node.size("depth"), node.size("thickness"))
-        case "outline":
-            shape = Outline(_points(node), node.size("height"))
-        case _:
-            shape = Scatter(
-                node.size("width"),
-                node.size("depth"),
-                node.size("piece_diameter"),
-                node.whole("pieces", 1, 400),
-                node.whole("seed", 0, 2**32 - 1, 0),
-            )
-            if shape.piece_diameter > min(shape.width, shape.depth):
-                raise node.fail("piece_diameter", "must be at most width and depth")
+    cls = SHAPES[node.choice("kind", tuple(SHAPES))]
+    shape = cls(**{name: _field(node, cls, name, field) for name, field in fields_of(cls).items()})
+    fault = shape.fault()
+    if fault is not None:
+        raise node.fail(*fault)
     node.close()
     return shape
 
 
-def _top_diameter(node: Node) -> float:
-    """A cone may end in a point."""
-    return 0.0 if node.get("top_diameter") == 0 and not isinstance(node.get("top_diameter"), bool) else node.size("top_diameter")
+def _field(node: Node, cls: type[Shape], key: str, field: Field) -> Any:
+    if isinstance(field, Corners):
+        return _points(node, key)
+    default = default_of(cls, key)
+    if isinstance(field, Whole):
+        return node.whole(key, field.low, field.high) if default is None else node.whole(key, field.low, field.high, default)
+    is_nothing = field.or_nothing and node.get(key) == 0 and not isinstance(node.get(key), bool)
+    return 0.0 if is_nothing else node.size(key)
 
 
-def _points(node: Node) -> tuple[tuple[float, float], ...]:
-    points = tuple(pair(item, path, -MOST_SIZE_MM, MOST_SIZE_MM) for item, path in node.items("points"))
+def _points(node: Node, key: str) -> tuple[tuple[float, float], ...]:
+    points = tuple(pair(item, path, -MOST_SIZE_MM, MOST_SIZE_MM) for item, path in node.items(key))
     if len(points) < 3:
-        raise node.fail("points", "must be at least three points")
+        raise node.fail(key, "must be at least three points")
     ring = Polygon(points)
     if not ring.is_valid or ring.area <= 0:
-        raise node.fail("points", "must be a simple polygon that does not cross itself")
+        raise node.fail(key, "must be a simple polygon that does not cross itself")
     left, front, right, back = ring.bounds
     if not all(LEAST_SIZE_MM <= size <= MOST_SIZE_MM for size in (right - left, back - front)):
-        raise DocumentError(node.where("points"), f"must be from {LEAST_SIZE_MM:g} to {MOST_SIZE_MM:g} mm wide and deep", show_got=False)
+        raise DocumentError(node.where(key), f"must be from {LEAST_SIZE_MM:g} to {MOST_SIZE_MM:g} mm wide and deep", show_got=False)
     return points
 
 

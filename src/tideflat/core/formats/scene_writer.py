@@ -24,7 +24,7 @@ from ..model import (
     Setup,
     Surface,
 )
-from ..shapes import Shape
+from ..shapes.shape import Shape
 from .scene_reader import FORMAT, VERSION
 
 

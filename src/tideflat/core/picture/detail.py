@@ -11,7 +11,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..model import Prop
-from ..shapes import Outline, Scatter
 from .pieces import DRAWN_CHORDS
 
 #: Corners of drawn outlines, strewn pieces, and cells of skins that one view shows in full; past these each thing gets its part.
@@ -36,10 +35,8 @@ def detail_for(props: Iterable[Prop]) -> Detail:
     """What each of these things may take of the drawing, by their counts alone."""
     outlines = pieces = corners = faces = 0
     for prop in props:
-        if isinstance(prop.shape, Outline):
-            outlines, corners = outlines + 1, corners + len(prop.shape.points)
-        elif isinstance(prop.shape, Scatter):
-            pieces += prop.shape.pieces
+        outlines, corners = outlines + (prop.shape.corner_count > 0), corners + prop.shape.corner_count
+        pieces += prop.shape.piece_count
         faces += len(prop.skins)
     return Detail(
         CORNERS if corners <= CORNERS else max(LEAST_CORNERS, CORNERS // outlines),

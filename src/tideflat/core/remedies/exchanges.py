@@ -17,7 +17,6 @@ from ..findings.registry import KINDS
 from ..model import LEFT_OUT, Placement, Prop
 from ..palette.seen import colour_distance
 from ..palette.wanted import BELONGS, nearest
-from ..shapes import Cloth, Scatter
 from ..solids.body import Body, pose
 from ..table.clear_places import clear_places
 from .candidate import Candidate, Stores, where_own
@@ -51,9 +50,7 @@ def _in_place_of(picture: Picture, i: str, able: list[Prop], limit: int) -> Iter
     size = size_mm(picture.bodies[i])
     sized = []
     for prop in able:
-        if isinstance(old.shape, Cloth | Scatter) != isinstance(prop.shape, Cloth | Scatter) or (
-            isinstance(old.shape, Cloth | Scatter) and type(prop.shape) is not type(old.shape)
-        ):
+        if (old.shape.is_soft or prop.shape.is_soft) and prop.shape.kind != old.shape.kind:
             continue
         other = size_mm(pose(Placement("t", prop.id, 0.0, 0.0), prop.shape))
         apart = float(np.abs(np.log(np.maximum(other, 1) / np.maximum(size, 1))).max())

@@ -10,8 +10,9 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..model import Placement
-from ..shapes import Box, Cloth, Cylinder, Ellipse, Outline, Rod, Scatter, Shape
-from .local import LocalSolid, local_solid
+from ..shapes.mesh import Mesh
+from ..shapes.shape import Shape
+from ..shapes.solid import Solid
 
 
 def rotation(turn_deg: float, lean_deg: float, lean_toward_deg: float) -> np.ndarray:
@@ -28,11 +29,11 @@ def rotation(turn_deg: float, lean_deg: float, lean_toward_deg: float) -> np.nda
 
 @dataclass(frozen=True, eq=False)
 class Body:
-    """A posed solid in table axes, mm. ``parts``, ``circles``, ``spheres`` as in LocalSolid, but in place."""
+    """A posed solid in table axes, mm. ``parts``, ``circles``, ``spheres`` as in Solid, but in place."""
 
     placement: Placement
     shape: Shape
-    local: LocalSolid
+    local: Solid
     turned: np.ndarray
     base: np.ndarray
     parts: tuple[np.ndarray, ...]
@@ -48,13 +49,13 @@ class Body:
 
     @property
     def is_soft(self) -> bool:
-        """Cloth gives way and strewn pieces find their place: neither collides."""
-        return isinstance(self.shape, Cloth | Scatter)
+        """Whether it gives way, or finds its place: it collides with nothing."""
+        return self.shape.is_soft
 
     @property
     def is_upright_prism(self) -> bool:
         """Whether every level section is the footprint."""
-        return self.placement.lean == 0 and isinstance(self.shape, Cylinder | Box | Ellipse | Rod | Cloth | Outline)
+        return self.placement.lean == 0 and self.shape.is_prism
 
     @cached_property
     def footprint(self) -> BaseGeometry:
@@ -101,10 +102,22 @@ def prism_outline(points: np.ndarray) -> BaseGeometry:
     return shapely.union_all(shapely.make_valid(faces)) if len(faces) else shapely.convex_hull(shapely.multipoints(points))
 
 
+@lru_cache(maxsize=4096)  # the same props are asked for again and again
+def solid_of(shape: Shape) -> Solid:
+    """The geometry of ``shape`` in its own axes."""
+    return shape.solid()
+
+
+@lru_cache(maxsize=1024)
+def mesh_of(shape: Shape) -> Mesh:
+    """The surface of ``shape`` in its own axes."""
+    return shape.mesh()
+
+
 @lru_cache(maxsize=8192)
 def pose(placement: Placement, shape: Shape) -> Body:
     """The solid of ``shape`` where ``placement`` says."""
-    local = local_solid(shape)
+    local = solid_of(shape)
     turned = rotation(placement.turn, placement.lean, placement.lean_toward)
     lowest = _lowest(local, turned)
     base = np.array([placement.x, placement.y, placement.z - lowest])
@@ -130,7 +143,7 @@ def pose(placement: Placement, shape: Shape) -> Body:
     )
 
 
-def _lowest(local: LocalSolid, turned: np.ndarray) -> float:
+def _lowest(local: Solid, turned: np.ndarray) -> float:
     """Height of the lowest point of the turned solid above its base's centre (0 or less for most)."""
     down = turned[2]
     lows = [float((part @ down).min()) for part in local.parts]

@@ -8,36 +8,15 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
-from ..shapes import Box, Cloth, Rod
-from .body import Body
-from .local import UNIT_CIRCLE
-
-_CUBOID_FACES = (
-    (0, 1, 2),
-    (0, 2, 3),
-    (4, 6, 5),
-    (4, 7, 6),
-    (0, 5, 1),
-    (0, 4, 5),
-    (1, 6, 2),
-    (1, 5, 6),
-    (2, 7, 3),
-    (2, 6, 7),
-    (3, 4, 0),
-    (3, 7, 4),
-)
+from ..shapes.mesh import balls_mesh
+from ..shapes.solid import UNIT_CIRCLE
+from .body import Body, mesh_of
 
 
 @lru_cache(maxsize=2048)
 def triangles(body: Body) -> np.ndarray:
-    """(t, 3, 3) corners in mm. Open solids have no lid. Spheres are given by 8 rings of 16."""
-    if len(body.spheres):
-        return np.concatenate([_ball(sphere) for sphere in body.spheres])
-    if isinstance(body.shape, Box | Cloth | Rod):
-        return body.parts[0][np.array(_CUBOID_FACES)]
-    if body.local.outline is not None:
-        return _prism(body)
-    return _stacked_rings([_ring(circle) for circle in body.circles], lid=body.opening is None)
+    """(t, 3, 3) corners in mm. Open solids have no lid. One piece of what is strewn has its own alone."""
+    return balls_mesh(body.spheres).corners if body.shape.is_strewn else body.placed_point(mesh_of(body.shape).corners)
 
 
 @lru_cache(maxsize=8192)
@@ -100,42 +79,3 @@ def depths_along(met: Facing, directions: np.ndarray) -> np.ndarray:
     t = met.height * inverse
     hit = ~flat & (u >= -1e-9) & (v >= -1e-9) & (u + v <= 1 + 1e-9) & (t > 0)
     return np.where(hit, t, np.inf).min(axis=1)
-
-
-def _ring(circle: np.ndarray) -> np.ndarray:
-    return circle[0] + UNIT_CIRCLE[::4] @ circle[1:]
-
-
-def _stacked_rings(rings: list[np.ndarray], *, lid: bool) -> np.ndarray:
-    found = [_fan(rings[0])] + ([_fan(rings[-1])] if lid else [])
-    for low, high in zip(rings, rings[1:], strict=False):
-        low_next, high_next = np.roll(low, -1, axis=0), np.roll(high, -1, axis=0)
-        found += [np.stack([low, low_next, high_next], axis=1), np.stack([low, high_next, high], axis=1)]
-    return np.concatenate(found)
-
-
-def _fan(ring: np.ndarray) -> np.ndarray:
-    centre = np.broadcast_to(ring.mean(axis=0), ring.shape)
-    return np.stack([centre, ring, np.roll(ring, -1, axis=0)], axis=1)
-
-
-def _ball(sphere: np.ndarray) -> np.ndarray:
-    heights = np.linspace(-np.pi / 2, np.pi / 2, 9)
-    ring = UNIT_CIRCLE[::6]
-    rings = [sphere[:3] + sphere[3] * np.column_stack([ring * np.cos(h), np.full(len(ring), np.sin(h))]) for h in heights]
-    return _stacked_rings(rings, lid=True)
-
-
-def _prism(body: Body) -> np.ndarray:
-    points = body.local.outline
-    assert points is not None
-    flat = shapely.get_parts(shapely.constrained_delaunay_triangles(shapely.Polygon(points)))
-    cap = np.array([np.array(t.exterior.coords)[:3] for t in flat])
-    found = []
-    for z in (0.0, body.local.height):
-        found.append(body.placed_point(np.concatenate([cap, np.full((*cap.shape[:2], 1), z)], axis=2)))
-    n = len(points)
-    low, high = body.parts[0][:n], body.parts[0][n:]
-    low_next, high_next = np.roll(low, -1, axis=0), np.roll(high, -1, axis=0)
-    found += [np.stack([low, low_next, high_next], axis=1), np.stack([low, high_next, high], axis=1)]
-    return np.concatenate(found)

@@ -9,7 +9,7 @@ from shapely import STRtree
 from shapely.affinity import translate
 
 from ..model import Placement, Scene, Setup
-from ..shapes import Cloth, Scatter, Shape
+from ..shapes.shape import Shape
 from ..solids.body import pose
 
 #: Places are tried this far from each other, mm: what is put down is moved by hand afterwards.
@@ -29,7 +29,7 @@ def clear_places(
     ``rank``: of a place, the lower the earlier it comes; None where it is not to be. ``seen``: the scene as it stands in ``setup``.
     """
     bodies = [pose(p, seen.prop(p.prop).shape) for p in seen.placements_in(setup)]
-    taken = [b.footprint for b in bodies if not isinstance(b.shape, Cloth | Scatter)]
+    taken = [b.footprint for b in bodies if not b.is_soft]
     tree = STRtree(taken)
     own = pose(Placement("new", "new", 0.0, 0.0), shape).footprint
     left, front, right, back = own.bounds

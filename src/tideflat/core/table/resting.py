@@ -6,18 +6,14 @@ from dataclasses import replace
 
 from ..camera.hiding import lies_in
 from ..model import Placement, Scene
-from ..shapes import Bowl
 from ..solids.body import pose
-
-#: The floor of a dish lies so far above its foot: mm, and share of its height, whichever is less [practice].
-_FLOOR_MM, _FLOOR_SHARE = 6.0, 0.2
 
 
 def resting_height(scene: Scene, placement: Placement, below: Placement) -> float:
     """Height (mm) of the foot of ``placement`` when it lies on ``below``: on its top, or on the floor of a dish that it fits into."""
     dish = pose(below, scene.prop(below.prop).shape)
-    if isinstance(dish.shape, Bowl):
-        floor = min(_FLOOR_MM, dish.shape.height * _FLOOR_SHARE)
+    floor = dish.shape.floor_mm
+    if floor is not None:
         inside = pose(replace(placement, z=below.z + floor), scene.prop(placement.prop).shape)
         if lies_in(inside, dish):
             return round(below.z + floor, 1)

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Brief, Camera, Colour, Lens, Placement, Prop, Scene, Sensor, Setup, Surface
-from tideflat.core.shapes import Shape
+from tideflat.core.shapes.shape import Shape
 from tideflat.core.solids.body import pose
 
 from .drawing import frame_drawing

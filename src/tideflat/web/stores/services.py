@@ -16,7 +16,7 @@ from django.utils import timezone
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.prop_table import PropRecord, slug
 from tideflat.core.formats.scene_writer import prop_value
-from tideflat.core.shapes import extent_mm
+from tideflat.core.shapes.shape import extent_mm
 from tideflat.web.accounts.models import Studio
 
 from .models import (

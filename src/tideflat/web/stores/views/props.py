@@ -16,14 +16,17 @@ from django.views.decorators.http import require_POST, require_safe
 from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
 from tideflat.core.facts.cautions import CAUTIONS
+from tideflat.core.formats.prop_columns import COLUMNS, FURTHER, LENGTHS, NEEDED
 from tideflat.core.formats.prop_reader import shape_from_value
-from tideflat.core.formats.prop_table import COLUMNS, NEEDED, Fault, PropRecord, Table, cells_of, records
+from tideflat.core.formats.prop_table import Fault, PropRecord, Table, records
+from tideflat.core.formats.prop_table_out import cells_of
 from tideflat.core.model import FINISHES, ROLES
 from tideflat.core.shapes import SHAPES
 from tideflat.core.units import format_length, parse_length_mm
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.bridge.error_words import error_words
 from tideflat.web.bridge.portrait import portrait_field_mm
+from tideflat.web.bridge.shape_words import shape_choices
 from tideflat.web.ui.fields import whole_from
 
 from ..balance import balance_of, going_back, on_surfaces
@@ -53,9 +56,6 @@ BULK_WORDS = {
     "drop_tag": "lose the tag",
     "add_caution": "get the caution",
 }
-_ARTICLES = {"cylinder": "round, straight-sided", "bowl": "a bowl or plate", "bottle": "a bottle", "cone": "round, tapering", "sphere": "a ball",
-             "ellipse": "oval", "box": "square-cornered", "rod": "long and thin", "outline": "an outline of its own", "cloth": "a cloth",
-             "scatter": "strewn pieces"}  # fmt: skip
 
 
 @member_required
@@ -78,7 +78,7 @@ def stores(request: StudioRequest) -> HttpResponse:
         "fault": fault,
         "wish": {**{k: request.GET.get(k, "") for k in ("q", "tag", "kind", "finish", "least", "most", "colour")}, "scale": one_scale},
         "tags": tags_in_use(catalogue),
-        "shapes": [(k, _ARTICLES[k]) for k in SHAPES],
+        "shapes": shape_choices(),
         "finishes": FINISHES,
         "bulk": [(k, BULK_WORDS[k]) for k in BULK],
         "next": f"?{urlencode({**asked, 'from': start + PAGE})}" if start + PAGE < len(found.rows) else "",
@@ -150,9 +150,10 @@ def _field_mm(shape: str) -> float:
 def _size_words(row: StoreProp, unit: str) -> str:
     """Such as ``270 across, 24 mm high`` or ``320 × 220 × 18 mm``."""
     wide, deep, high = (format_length(v, unit).removesuffix(f" {unit}") for v in (row.width_mm, row.depth_mm, row.height_mm))
-    if row.shape["kind"] == "sphere":
+    form = SHAPES[row.shape["kind"]].form
+    if form == "ball":
         return f"{wide} {unit} across"
-    if row.shape["kind"] in ("cylinder", "bowl", "bottle", "cone"):
+    if form == "turned" and row.width_mm == row.depth_mm:
         return f"{wide} across, {high} {unit} high"
     return f"{wide} × {deep}{f' × {high}' if row.height_mm > THINNEST_MM else ''} {unit}"
 
@@ -233,12 +234,9 @@ def _typed_cells(kept: PropRecord | None) -> dict[str, str]:
         return {"shape": "cylinder", "count": "1", "finish": "matte", "role": "support", "colours": "#b0aca4"}
     cells = cells_of(kept)
     for column in cells:
-        if column in _LENGTHS and cells[column]:
+        if column in LENGTHS and cells[column]:
             cells[column] += " mm"
     return cells
-
-
-_LENGTHS = frozenset(c for needed in NEEDED.values() for c in needed)
 
 
 @stylist_required
@@ -247,11 +245,11 @@ def _keep(request: StudioRequest, row: StoreProp | None, kept: PropRecord | None
     cells["cautions"] = "; ".join(request.POST.getlist("cautions"))
     cells["skins"] = cells_of(kept)["skins"] if kept is not None else ""
     cells["key"] = row.key if row is not None else ""
-    wanted = (*NEEDED.get(cells["shape"], ()), "points", "pieces", "seed")
-    for column in (*_LENGTHS, "points", "pieces", "seed"):
+    wanted = (*NEEDED.get(cells["shape"], ()), *FURTHER)
+    for column in (*LENGTHS, *FURTHER):
         if column not in wanted:
             cells[column] = ""
-    headings = tuple(f"{c} ({request.preference.unit})" if c in _LENGTHS else c for c in COLUMNS)
+    headings = tuple(f"{c} ({request.preference.unit})" if c in LENGTHS else c for c in COLUMNS)
     read = records(Table(headings, ((1, tuple(cells[c] for c in COLUMNS)),)), COLUMNS)
     if read.faults:
         return _page(request, row, cells, read.faults)
@@ -271,7 +269,7 @@ def _page(request: StudioRequest, row: StoreProp | None, cells: dict[str, str], 
         "faults": faults,
         "sizes": [(c, c.replace("_", " "), cells.get(c, "")) for c in NEEDED.get(kind, ())],
         "kind": kind,
-        "shapes": [(k, _ARTICLES[k]) for k in SHAPES],
+        "shapes": shape_choices(),
         "finishes": FINISHES,
         "roles": ROLES,
         "cautions": [(k, words, k in cells.get("cautions", "")) for k, words in CAUTIONS.items()],

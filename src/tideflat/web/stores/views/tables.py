@@ -10,7 +10,9 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_safe
 
 from tideflat.core.errors import FieldError
-from tideflat.core.formats.prop_table import COLUMNS, MOST_BYTES, Records, Table, guessed_columns, read_table, records, write_table
+from tideflat.core.formats.prop_columns import COLUMNS, guessed_columns
+from tideflat.core.formats.prop_table import MOST_BYTES, Records, Table, read_table, records
+from tideflat.core.formats.prop_table_out import write_table
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.bridge.error_words import error_words
@@ -76,7 +78,7 @@ def _taken_in(request: StudioRequest) -> HttpResponse:
     except FieldError as error:
         return _refused(request, error_words(error), 400)
     waiting = keep_table(request.membership.studio, request.user, raw)
-    columns = guessed_columns(table)
+    columns = guessed_columns(table.headings)
     return _preview(request, waiting, table, columns, records(table, columns))
 
 
