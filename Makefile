@@ -6,7 +6,7 @@ PORT ?= 8000
 export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
 
-.PHONY: demo demo-reset test fuzz bench bench-load weigh schema findings mutants check styles shots lock check-python check-chromium lint
+.PHONY: demo demo-reset test fuzz bench bench-load weigh schema record findings mutants check styles shots lock check-python check-chromium lint
 
 demo: $(VENV)/runtime.stamp
 	@$(BIN)/tideflat demo
@@ -65,6 +65,16 @@ weigh: $(VENV)/dev.stamp
 # What of the scene document's JSON Schema follows from the code.
 schema: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.schema
+
+# What the core says of many tables, after a change that was meant.
+record: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.record
+
+# Small faults put into the core: which do the tests notice? COUNT=400 SEED=9.
+COUNT ?= 400
+SEED ?= 9
+mutants: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.mutants --count $(COUNT) --seed $(SEED)
 
 # The table of docs/findings.md, from the kinds as they are declared.
 findings: $(VENV)/dev.stamp

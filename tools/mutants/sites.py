@@ -46,10 +46,10 @@ def _family(name: str) -> str:
 
 
 def _not_run(source: str) -> list[tuple[tuple[int, int], tuple[int, int]]]:
-    """Spans that never run: annotations. An exchange there is no fault."""
+    """Spans in which an exchange is no fault: annotations never run, and what a decorator is given (slots, the size of a cache) changes no answer."""
     spans = []
     for node in ast.walk(ast.parse(source)):
-        noted = [getattr(node, "annotation", None), getattr(node, "returns", None)]
+        noted = [getattr(node, "annotation", None), getattr(node, "returns", None), *getattr(node, "decorator_list", ())]
         spans += [((n.lineno, n.col_offset), (n.end_lineno or 0, n.end_col_offset or 0)) for n in noted if isinstance(n, ast.AST)]
     return spans
 

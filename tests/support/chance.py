@@ -1,0 +1,181 @@
+"""Whole tables drawn by chance, so varied that every finding and every maker of remedies has its turn; the same for the same seed."""
+
+from __future__ import annotations
+
+import random
+from typing import Any
+
+from tests.support.scenes import SENSORS, camera_value
+
+_COLOURS = ("#c9641b", "#e9dcc4", "#4b5052", "#f4f2ec", "#1c1c1c", "#5d7d46", "#b22a26", "#3f6a9a", "#d9762a", "#8b8f8c", "#a87e52")
+_TEXTURES = ("smooth", "smooth", "labelled", "lidded", "grained", "glazed", "woven", "ribbed")
+_FINISHES = ("matte", "matte", "satin", "gloss", "metal", "glass")
+_TAGS = ("orange", "winter", "preserve", "harbour", "tea", "fig")
+_RATIOS = ("4:5", "1:1", "9:16", "16:9", "3:2", None)
+
+
+def _shape(hand: random.Random) -> dict[str, Any]:
+    def size(low: float, high: float) -> float:
+        return round(hand.uniform(low, high), 1)
+
+    across, high = size(30, 160), size(5, 190)
+    return hand.choice(
+        [
+            {"kind": "cylinder", "diameter": across, "height": high}, {"kind": "cylinder", "diameter": size(50, 90), "height": size(60, 130)},
+            {"kind": "box", "width": size(40, 240), "depth": size(30, 160), "height": size(8, 120)},
+            {"kind": "bowl", "diameter": size(90, 230), "base_diameter": size(30, 80), "height": size(12, 90)},
+            {"kind": "bottle", "diameter": size(50, 90), "height": size(180, 300), "neck_diameter": size(20, 40), "neck_height": size(40, 120)},
+            {"kind": "cone", "base_diameter": size(30, 80), "top_diameter": size(30, 90), "height": size(40, 110)},
+            {"kind": "sphere", "diameter": size(20, 90)}, {"kind": "ellipse", "width": size(60, 190), "depth": size(40, 90), "height": size(10, 60)},
+            {"kind": "rod", "length": size(110, 240), "width": size(6, 24), "height": size(3, 9)},
+            {"kind": "outline", "points": [[-60, -18], [0, -30], [64, 2], [8, 33], [-22, 6]], "height": size(3, 30)},
+            {"kind": "cloth", "width": size(160, 420), "depth": size(120, 300), "thickness": 1.6},
+            {"kind": "scatter", "width": size(60, 200), "depth": size(40, 120), "piece_diameter": size(3, 9), "pieces": hand.randint(3, 24), "seed": hand.randint(0, 99)},
+        ]
+    )  # fmt: skip
+
+
+def _prop(hand: random.Random, k: int) -> dict[str, Any]:
+    tones = hand.sample(_COLOURS, hand.randint(1, 3))
+    shares = {1: [1.0], 2: [0.7, 0.3], 3: [0.6, 0.3, 0.1]}[len(tones)]
+    return {
+        "id": f"a{k}",
+        "name": f"thing {k}",
+        "shape": _shape(hand),
+        "colours": [{"hex": h, "share": s} for h, s in zip(tones, shares, strict=True)],
+        "finish": hand.choice(_FINISHES),
+        "texture": hand.choice(_TEXTURES),
+        "tags": hand.sample(_TAGS, hand.randint(0, 2)),
+    }
+
+
+def _all_alike(hand: random.Random, props: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """One thing in several sizes: what a set is when nothing in it wakes it."""
+    shape, finish = {"kind": "cylinder", "diameter": 64.0, "height": 70.0}, hand.choice(["gloss", "glass", "matte"])
+    sizes = [hand.choice([1.0, 1.0, 1.15, 1.4, 1.85]) for _ in props]
+    return [
+        {
+            **p,
+            "name": f"{k} cup",
+            "shape": {**shape, **{k: round(shape[k] * s, 1) for k in ("diameter", "height")}},
+            "finish": finish,
+            "texture": "smooth",
+            "tags": ["cup"],
+        }
+        for k, (p, s) in enumerate(zip(props, sizes, strict=True))
+    ]
+
+
+def _placement(hand: random.Random, k: int, kind: str, spread: float) -> dict[str, Any]:
+    role = {"cloth": "cloth", "scatter": "scatter", "rod": "linear"}.get(kind) or hand.choice(["support", "support", "accent", "filler"])
+    leans = hand.random() < 0.15
+    return {
+        "id": f"p{k}",
+        "prop": f"a{k}",
+        "x": round(450 + hand.uniform(-430, 430) * spread, 1),
+        "y": round(300 + hand.uniform(-290, 290) * spread, 1),
+        "z": round(hand.uniform(0, 60), 1) if hand.random() < 0.12 else 0,
+        "turn": round(hand.uniform(-180, 180), 1),
+        "lean": round(hand.uniform(2, 50), 1) if leans else 0,
+        "lean_toward": round(hand.uniform(0, 360), 1) if leans else 0,
+        "role": role,
+        "held_by": hand.choice([None, "tape", "riser"]) if leans else None,
+        "locked": hand.random() < 0.1,
+    }
+
+
+def _copy_space(hand: random.Random) -> dict[str, Any] | None:
+    if hand.random() < 0.35:
+        return None
+    if hand.random() < 0.25:
+        left, top = round(hand.uniform(0.05, 0.4), 3), round(hand.uniform(0.05, 0.4), 3)
+        return {"rect": [left, top, left + 0.4, top + 0.3]}
+    return {"side": hand.choice(["top", "bottom", "left", "right"]), "share": round(hand.uniform(0.12, 0.35), 3)}
+
+
+def _deliverable(hand: random.Random, k: int) -> dict[str, Any]:
+    ratio = hand.choice(_RATIOS)
+    found: dict[str, Any] = {"name": f"use {k}", "scale": round(hand.uniform(0.45, 1.0), 3), "copy_space": _copy_space(hand)}
+    found |= {"pixels": [1200, hand.choice([900, 1500, 2100])]} if ratio is None else {"ratio": ratio}
+    return found
+
+
+def _lens(hand: random.Random) -> dict[str, Any]:
+    focal = hand.choice([24, 35, 50, 60, 85, 100])
+    lens: dict[str, Any] = {"focal_length": focal, "max_aperture": 1.8, "min_aperture": 22, "min_focus": None}
+    kind = hand.random()
+    if kind < 0.3:
+        lens["min_focus"] = round(focal * hand.uniform(5, 26))
+    elif kind < 0.5:
+        lens |= {"min_focus": round(focal * 3.4), "max_magnification": 1.0}
+    elif kind < 0.65:
+        lens |= {"min_focus": round(focal * 6), "extension": hand.choice([12, 25])}
+    return lens | ({"pupil_ratio": hand.choice([0.7, 1.4])} if hand.random() < 0.3 else {})
+
+
+def _camera(hand: random.Random) -> dict[str, Any]:
+    lens = _lens(hand)
+    wide = SENSORS[size := hand.choice(["full", "full", "aps", "four-thirds"])]["width"]
+    distance = round(hand.uniform(500, 1000) / wide * lens["focal_length"] * hand.uniform(0.8, 1.6))
+    focus = {"point": [round(hand.uniform(300, 600)), round(hand.uniform(200, 400)), round(hand.uniform(0, 80))]}
+    return camera_value(
+        sensor=SENSORS[size],
+        orientation=hand.choice(["landscape", "landscape", "portrait"]),
+        lens=lens,
+        aperture=hand.choice([2.0, 2.8, 4, 5.6, 8, 11]),
+        aim=[round(hand.uniform(300, 600), 1), round(hand.uniform(180, 420), 1), round(hand.uniform(0, 60), 1)],
+        distance=max(distance, 300),
+        elevation=hand.choice([90, 90, 75, 60, 44, 30, 18, 8, 2]),
+        azimuth=round(hand.uniform(-40, 40), 1) if hand.random() < 0.5 else 0,
+        roll=round(hand.uniform(-6, 6), 1) if hand.random() < 0.2 else 0,
+        focus=focus if hand.random() < 0.25 else None,
+    )
+
+
+def table_value(seed: int) -> dict[str, Any]:
+    """A scene document by chance."""
+    hand = random.Random(seed)
+    props = [_prop(hand, k) for k in range(hand.randint(3, 11))]
+    if hand.random() < 0.25:
+        props = _all_alike(hand, props)
+    spread = hand.choice([0.35, 0.6, 1.0])
+    placements = [_placement(hand, k, p["shape"]["kind"], spread) for k, p in enumerate(props)]
+    for k in hand.sample(range(len(props)), hand.choice([0, 1, 1, 1, 1, 2])):
+        placements[k]["role"] = "hero"
+    board = next((p for p, q in zip(placements, props, strict=True) if q["shape"]["kind"] == "box"), None)
+    if board is not None and len(placements) > 3 and not board["lean"]:
+        load = next(p for p in placements if p is not board)
+        load |= {
+            "x": board["x"] + 5,
+            "y": board["y"] - 4,
+            "z": board["z"] + props[int(board["id"][1:])]["shape"]["height"],
+            "on": board["id"],
+        }
+    leanings = {
+        name: round(hand.uniform(-1, 1), 2)
+        for name in ("spacing", "palette", "shadow", "focus", "likeness", "edges")
+        if hand.random() < 0.4
+    }
+    setups = [{"name": "main", "camera": _camera(hand), "deliverables": [_deliverable(hand, k) for k in range(hand.randint(0, 3))]}]
+    if hand.random() < 0.35:
+        setups.append({"name": "second", "camera": _camera(hand), "deliverables": [_deliverable(hand, 0)], "hidden": [placements[0]["id"]]})
+        setups[1]["differs"] = {placements[1]["id"]: {"x": round(hand.uniform(100, 800), 1)}}
+    accent = hand.choice(props)["colours"][0]["hex"]
+    wanted = (*hand.sample([c for c in _COLOURS if c != accent], 2), accent)
+    palette = [
+        {"hex": h, "part": part, "share": s}
+        for h, part, s in zip(wanted, ("base", "second", "accent"), (0.6, 0.3, hand.choice([0.1, 0.02])), strict=True)
+    ]
+    return {
+        "format": "tideflat-scene",
+        "version": 1,
+        "title": f"Table {seed}",
+        "brief": {"tags": hand.sample(_TAGS, 2) if hand.random() < 0.6 else [], "leanings": leanings},
+        "surface": {"name": "slate", "width": hand.choice([900, 1100, 700]), "depth": hand.choice([600, 800]), "height_above_floor": 740, "colours": [{"hex": hand.choice(_COLOURS), "share": 1.0}]},
+        "backdrop": {"y": 600, "x": round(hand.uniform(380, 520)), "width": hand.choice([600, 1200]), "height": hand.choice([400, 900])} if hand.random() < 0.6 else None,
+        "room": {"ceiling_height": hand.choice([1700, 2100, 2400, 3200])} if hand.random() < 0.6 else None,
+        "palette": {"colours": palette} if hand.random() < 0.6 else None,
+        "props": props,
+        "placements": placements,
+        "setups": setups,
+    }  # fmt: skip
