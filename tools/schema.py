@@ -1,11 +1,13 @@
-"""The part of the scene document's JSON Schema that follows from the code: the kinds of shapes. `make schema`; a test holds the file to it."""
+"""What of the scene document's JSON Schema follows from the code: kinds of shapes, and a lens. `make schema`; a test holds the file to it."""
 
 from __future__ import annotations
 
 import json
+from dataclasses import MISSING
 from pathlib import Path
 from typing import Any
 
+from tideflat.core.model.lens import Number, default_of_a_lens, numbers_of_a_lens
 from tideflat.core.shapes import SHAPES
 from tideflat.core.shapes.fields import Corners, Field, Whole, default_of, fields_of
 
@@ -37,6 +39,28 @@ def _field_schema(cls: type, name: str, field: Field) -> dict[str, Any]:
     return {"anyOf": [{"const": 0}, _SIZE]} if field.or_nothing else _SIZE
 
 
+def lens_properties(measured: dict[str, Any]) -> dict[str, Any]:
+    """The members of a lens; ``measured``, an object of its own, stands where it is written."""
+    found = {name: _number_schema(name, number) for name, number in numbers_of_a_lens().items()}
+    names = list(found)
+    before = names.index("pupil_ratio") + 1
+    return {**{n: found[n] for n in names[:before]}, "measured": measured, **{n: found[n] for n in names[before:]}}
+
+
+def _number_schema(name: str, number: Number) -> dict[str, Any]:
+    default = default_of_a_lens(name)
+    said = {} if default is MISSING else {"default": list(default) if isinstance(default, tuple) else _plain(default)}
+    bounds = {"minimum": _plain(number.low), "maximum": _plain(number.high)}
+    if number.count:
+        least = 0 if number.or_none else number.count
+        return {"type": "array", "minItems": least, "maxItems": number.count, "items": {"type": "number", **bounds}, **said}
+    return {"type": ["number", "null"] if number.or_none else "number", **bounds, **said}
+
+
+def _plain(value: Any) -> Any:
+    return int(value) if isinstance(value, float) and value.is_integer() else value
+
+
 def main() -> None:
     schema = json.loads(PATH.read_text(encoding="utf-8"))
     schema["$defs"]["corner"] = {
@@ -46,6 +70,8 @@ def main() -> None:
         "items": {"type": "number", "minimum": -20000, "maximum": 20000},
     }
     schema["$defs"]["shape"]["oneOf"] = shape_schemas()
+    lens = schema["$defs"]["camera"]["properties"]["lens"]
+    lens["properties"] = lens_properties(lens["properties"]["measured"])
     PATH.write_text(_laid_out(schema) + "\n", encoding="utf-8")
 
 

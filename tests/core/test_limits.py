@@ -14,6 +14,7 @@ from tests.support.scenes import bare_value, camera_value, picture, scene, scene
 from tideflat.core.acts.registry import act_from_value, unproven
 from tideflat.core.camera.coverage import backdrop_seen
 from tideflat.core.camera.crops import crop_of, ratio_of
+from tideflat.core.camera.guides import grid_lines
 from tideflat.core.camera.hiding import front_order, lies_in
 from tideflat.core.camera.stance import BODY_REACH_MM, LENS_CLEARANCE_MM, shortfall_over_surface_mm
 from tideflat.core.errors import FieldError, LockedError
@@ -432,3 +433,32 @@ def test_a_copy_space_is_a_band_on_its_side():
     for side, box in (("top", (0, 0, 1, 0.25)), ("bottom", (0, 0.75, 1, 1)), ("left", (0, 0, 0.25, 1)), ("right", (0.75, 0, 1, 1))):
         crop = crop_of(Deliverable("a", "3:2", None, (0.5, 0.5), 1.0, CopySpace(side, 0.25)), camera)
         assert crop.copy_box == pytest.approx(box)
+
+
+# ---- grids
+
+
+def test_grids_lie_where_their_names_say_in_any_rectangle():
+    box, aspect = (0.1, 0.2, 0.7, 0.8), 1.5
+    across = 0.1 + 0.6 * np.array([1 / 3, 2 / 3])
+    assert [a[0] for a, b in grid_lines("thirds", box, aspect)][:2] == pytest.approx(across)
+    golden = (5**0.5 - 1) / 2
+    assert [a[0] for a, b in grid_lines("golden", box, aspect)][:2] == pytest.approx(0.1 + 0.6 * np.array([1 - golden, golden]))
+    assert [a[1] for a, b in grid_lines("golden", box, aspect)][2:] == pytest.approx(0.2 + 0.6 * np.array([1 - golden, golden]))
+    for ratio in (1.5, 0.75):
+        for (ax, ay), (bx, by) in grid_lines("rabatment", (0, 0, 1, 1), ratio):
+            short = min(1.0, ratio)
+            inner = ax * ratio if ratio > 1 else ay
+            assert ax == bx or ay == by
+            assert min(abs(inner - short), abs(max(1.0, ratio) - short - inner)) < 1e-12
+
+
+@pytest.mark.parametrize("aspect", [1.5, 0.8, 1.0, 2.2])
+def test_each_reciprocal_is_square_to_the_diagonal_it_is_not_on(aspect):
+    scale = np.array([aspect, 1.0])
+    first, second, *reciprocals = [np.subtract(b, a) * scale for a, b in grid_lines("diagonals", (0, 0, 1, 1), aspect)]
+    assert len(reciprocals) == 4
+    for way in reciprocals:
+        assert min(abs(way @ first), abs(way @ second)) == pytest.approx(0, abs=1e-12)
+    for (ax, ay), (bx, by) in grid_lines("diagonals", (0, 0, 1, 1), aspect)[2:]:
+        assert ax in (0, 1) and ay in (0, 1) and 0 <= bx <= 1 and 0 <= by <= 1

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from tideflat.core.camera import lens as lenses
 from tideflat.core.camera import optics
 from tideflat.core.model import Lens, Sensor
 
@@ -46,29 +47,29 @@ def test_the_aperture_for_a_depth_holds_just_that_depth(f, times, before, behind
 @given(f=focals, times=st.floats(2.0, 60))
 def test_subject_distances_from_sensor_and_lens_invert_each_other(f, times):
     u = f * times
-    from_sensor = u + optics.principal_distance_mm(f, u)
-    assert optics.object_distance_mm(f, from_sensor) == pytest.approx(u, rel=1e-6)
+    from_sensor = u + lenses.focused(Lens(f), FULL, u).principal_distance
+    assert lenses.object_distance_mm(f, from_sensor) == pytest.approx(u, rel=1e-6)
 
 
 @given(f=focals, times=st.floats(1.05, 60))
 def test_the_thin_lens_equation(f, times):
     """1/f = 1/u + 1/v."""
     u = f * times
-    assert 1 / u + 1 / optics.principal_distance_mm(f, u) == pytest.approx(1 / f)
+    assert 1 / u + 1 / lenses.focused(Lens(f), FULL, u).principal_distance == pytest.approx(1 / f)
 
 
 @given(extension=st.floats(0.5, 60))
 def test_extension_brings_both_ends_of_the_reach_nearer(extension):
-    plain = optics.focus_reach_mm(Lens(50, min_focus=450), FULL)
-    longer = optics.focus_reach_mm(Lens(50, min_focus=450, extension=extension), FULL)
+    plain = lenses.focus_reach_mm(Lens(50, min_focus=450), FULL)
+    longer = lenses.focus_reach_mm(Lens(50, min_focus=450, extension=extension), FULL)
     assert longer[0] < plain[0] and plain[1] is None and longer[1] is not None and longer[1] > longer[0]
 
 
 def test_a_lens_that_does_not_say_how_near_it_focuses_is_not_judged():
-    assert optics.focus_reach_mm(Lens(50), FULL) == (50, None)
+    assert lenses.focus_reach_mm(Lens(50), FULL) == (50, None)
 
 
 def test_internal_focusing_by_its_largest_magnification():
     """100 mm, D = 300, M = 1: the image lies at 200, the object at 200 in the thin lens that computes."""
-    nearest, furthest = optics.focus_reach_mm(Lens(100, min_focus=300, max_magnification=1.0), FULL)
+    nearest, furthest = lenses.focus_reach_mm(Lens(100, min_focus=300, max_magnification=1.0), FULL)
     assert nearest == pytest.approx(200) and furthest is None

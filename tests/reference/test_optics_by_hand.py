@@ -7,6 +7,7 @@ import math
 import pytest
 
 from tests.support.scenes import picture, scene_value
+from tideflat.core.camera import lens as lenses
 from tideflat.core.camera import optics
 from tideflat.core.errors import OpticsError
 from tideflat.core.model import Lens, MeasuredField, Sensor
@@ -27,8 +28,8 @@ def test_fifty_millimetres_at_1100():
 
 def test_one_to_one_with_a_hundred_macro():
     """u = 2 f: m = 1, c = 2 f = 200. Depth at f/16, c 0.03: 2 N c (1+m)/m^2 = 1.92 mm. Effective f/32, Airy 2.44 x 0.00055 x 32."""
-    assert optics.magnification(100, 200) == 1.0
-    assert optics.principal_distance_mm(100, 200) == 200
+    assert lenses.magnification(100, 200) == 1.0
+    assert lenses.focused(Lens(100), FULL, 200).principal_distance == 200
     sharp = optics.depth_of_field(100, 16, 200, 0.03)
     assert sharp.total == pytest.approx(1.92, rel=1e-4)
     assert sharp.effective_aperture == 32
@@ -55,25 +56,25 @@ def test_blur_of_a_point_twice_as_far_as_the_focus():
 
 def test_subject_distance_from_the_sensor_plane():
     """D = 450, f = 50: u = 225 + sqrt(50625 - 22500) = 392.705; u + c must give D back."""
-    u = optics.object_distance_mm(50, 450)
+    u = lenses.object_distance_mm(50, 450)
     assert u == pytest.approx(392.7051, rel=1e-6)
-    assert u + optics.principal_distance_mm(50, u) == pytest.approx(450)
+    assert u + lenses.focused(Lens(50), FULL, u).principal_distance == pytest.approx(450)
 
 
 def test_internal_focusing_asks_for_the_largest_magnification():
     with pytest.raises(OpticsError, match="max_magnification"):
-        optics.object_distance_mm(100, 300)
+        lenses.object_distance_mm(100, 300)
 
 
 def test_measured_field_replaces_the_focal_length():
     """36 mm cover 360 at D = 1331: m = 0.1, f' = 1331 x 0.1 / 1.21 = 110."""
     lens = Lens(focal_length=105, measured=MeasuredField(1331, 360))
-    assert optics.focal_length_mm(lens, FULL) == pytest.approx(110)
+    assert lenses.focal_length_mm(lens, FULL) == pytest.approx(110)
 
 
 def test_extension_shifts_both_ends_of_the_focus_reach():
     """50 mm, closest m = 0.146 at D = 450, 12 mm tube: nearest image 62 + 7.295; nothing beyond 50 x 62 / 12 = 258.33 comes sharp."""
-    nearest, furthest = optics.focus_reach_mm(Lens(focal_length=50, min_focus=450, extension=12), FULL)
+    nearest, furthest = lenses.focus_reach_mm(Lens(focal_length=50, min_focus=450, extension=12), FULL)
     assert furthest == pytest.approx(258.3333, rel=1e-5)
     m_closest = 50 / (392.70509831 - 50)
     image = 62 + 50 * m_closest

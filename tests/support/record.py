@@ -6,7 +6,9 @@ whoever changes a rule, a formula or the order in which remedies are tried, all 
 
 from __future__ import annotations
 
+import json
 import random
+import zlib
 from collections.abc import Iterator
 from itertools import islice
 from pathlib import Path
@@ -14,11 +16,14 @@ from typing import Any
 
 from tests.support.acts import chance_act, chance_scene
 from tests.support.chance import table_value
-from tideflat.core.acts.registry import act_from_value, perform
+from tideflat.core.acts.registry import act_from_value, act_value, perform
+from tideflat.core.camera.guides import projected_line, surface_thirds
+from tideflat.core.camera.hiding import painting_order
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import findings
+from tideflat.core.formats.ground_reader import surface_from_value
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.model import Scene
 from tideflat.core.remedies.candidate import Stores
@@ -26,14 +31,14 @@ from tideflat.core.remedies.patch import patch
 from tideflat.core.remedies.search import candidates, remedy_for
 from tideflat.core.report import evaluation
 from tideflat.web.scenes.starters import starter
-from tideflat.web.stores.starter import starter_prop
+from tideflat.web.stores.starter import SURFACES, starter_prop, starter_surface
 from tideflat.web.stores.starter_props import PROPS
 
 FOLDER = Path(__file__).parents[1] / "data" / "record"
-TABLES = tuple(range(1, 61))
+TABLES = tuple(range(1, 49))
 HANDS = tuple(range(1, 41))
 PROVEN = ("marmalade", "supper", "tea", "fig")
-_MOST_CANDIDATES, _ACTS = 60, 12
+_MOST_CANDIDATES, _ACTS = 40, 12
 
 
 def _rounded(value: Any) -> Any:
@@ -47,11 +52,23 @@ def _rounded(value: Any) -> Any:
 
 def _stores() -> Stores:
     keys = [row["key"] for row in PROPS][::3]
-    return Stores(tuple(starter_prop(k) for k in keys))
+    surfaces = tuple(surface_from_value(starter_surface(row["name"])) for row in SURFACES)
+    return Stores(tuple(starter_prop(k) for k in keys), surfaces)
 
 
 def _finding_row(found: Finding) -> list[Any]:
-    return [found.code, found.severity, list(found.placements), found.crop, found.measure, found.limit, list(found.sides)]
+    mark = [list(found.mark.frame), list(found.mark.table)]
+    return [
+        found.code,
+        found.severity,
+        list(found.placements),
+        found.crop,
+        found.measure,
+        found.limit,
+        list(found.sides),
+        found.message,
+        mark,
+    ]
 
 
 def numbers_of(scene: Scene) -> dict[str, Any]:
@@ -70,6 +87,10 @@ def judged_table(seed: int) -> dict[str, Any]:
         found = findings(picture)
         first = {f.code: f for f in reversed(found)}
         said[setup.name] = {
+            "painted": painting_order(
+                tuple(picture.silhouettes), picture.hiding.in_front, {i: s.depth[0] for i, s in picture.silhouettes.items()}
+            ),
+            "thirds": [projected_line(picture.view, (*a, 0.0), (*b, 0.0)) for a, b in surface_thirds(picture.scene.surface)],
             "findings": [_finding_row(f) for f in found],
             "tried": {
                 code: [_tried(c) for c in islice(candidates(picture, f, stores), _MOST_CANDIDATES)] for code, f in sorted(first.items())
@@ -79,7 +100,9 @@ def judged_table(seed: int) -> dict[str, Any]:
 
 
 def _tried(candidate: Any) -> list[Any]:
-    return [candidate.kind, *(v for _, v in candidate.figures)]
+    """Its figures, and a sum over its acts, which are too long to keep."""
+    acts = json.dumps([act_value(a) for a in candidate.acts])
+    return [candidate.kind, *(v for _, v in candidate.figures), candidate.sentence[:40], zlib.crc32(acts.encode())]
 
 
 def proven_remedies(kind: str) -> list[Any]:

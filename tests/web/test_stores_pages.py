@@ -8,7 +8,7 @@ import re
 import pytest
 
 from tests.support.prop_tables import faulty_table
-from tideflat.core.camera.optics import focal_length_mm
+from tideflat.core.camera.lens import focal_length_mm
 from tideflat.web.stores.kit_forms import KINDS
 from tideflat.web.stores.models import CameraBody, StoreLens, StoreProp, StoreSupport, StoreSurface, WaitingTable
 from tideflat.web.stores.queries import body_in, lens_in, prop_row, record_of, widest_aperture

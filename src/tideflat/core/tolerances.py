@@ -38,3 +38,15 @@ STIFF_MM_DEG = 4e-4
 
 #: A thing's upright axis this near upright (sine of the angle, or 1 less its cosine) is upright.
 UPRIGHT = 1e-12
+
+#: The way back through a lens's distortion is found to this (focal lengths): a thousandth of a pixel's thousandth.
+BENT_BACK = 1e-11
+
+#: Two pure numbers nearer than this, or one nearer to nought, are the same but for rounding.
+SAME_NUMBER = 1e-12
+
+#: A straight edge that the lens bends is drawn in steps of this share of the frame: off by a hundredth of a pixel at the most.
+BENT_STEP = 0.01
+
+#: A corner of the frame that no place is bent to (focal lengths): the distortion folds the picture.
+FOLDED = 1e-6

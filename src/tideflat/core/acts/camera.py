@@ -6,11 +6,11 @@ import math
 from dataclasses import dataclass, replace
 from typing import Any
 
+from ..bounds import LEAST_PART
 from ..camera.crops import fitted
 from ..camera.stance import LENS_CLEARANCE_MM, PRESETS_DEG, above_surface
 from ..errors import FieldError
 from ..evaluate import Picture
-from ..formats.reading import LEAST_PART
 from ..model import LEFT_OUT, Camera, LeftOut, Lens, Scene, Sensor, Setup
 from .act import Done
 from .arguments import FOCUS, ID, LENS, NAME, PLACE, POINT, REACH, SENSOR, arg, maybe, numbered, one_of

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from ..bounds import LEAST_PART
 from ..camera.crops import fitted
 from ..errors import FieldError
-from ..formats.reading import LEAST_PART, Node, whole
+from ..formats.reading import Node, whole
 from ..formats.scene_writer import copy_space_value
 from ..formats.setup_reader import copy_space_of
 from ..model import CopySpace, Deliverable, Scene, Setup

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
+from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..errors import FieldError
-from ..formats.reading import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..model import LEFT_OUT, Backdrop, Room, Scene, Scheme, Surface
 from .act import Act, Done, TableAct
 from .arguments import BACKDROP, COLOUR, NAME, PLACE, SCHEME, SURFACE, arg, maybe, numbered

@@ -9,9 +9,12 @@ import numpy as np
 from ..facts.optics import BACK_PLATE_BEHIND_SENSOR, BACK_PLATE_HEIGHT, BACK_PLATE_WIDTH
 from ..model import Backdrop, Camera
 from ..plane.clip import clip_half_plane
+from ..tolerances import PARALLEL
 from .crops import FULL_FRAME, Rect
 from .view import View
 
+#: Steps along each side of a window that a lens bends.
+_BORDER_STEPS = 24
 #: Beyond this (mm) a seen area counts as endless.
 FAR_AWAY_MM = 1e6
 
@@ -40,8 +43,15 @@ def seen_on_plane(
 ) -> np.ndarray:
     """(n, 2) polygon, in the coordinates of the plane ``origin + s along + t across``, of what ``window`` sees of it.
 
-    ``limits`` (s0, t0, s1, t1) bounds the search. Each edge of the window is a plane through the lens, so a half-plane here.
+    ``limits`` (s0, t0, s1, t1) bounds the search. Each edge of the window is a plane through the lens, so a half-plane here; where the lens
+    bends, the window's border is followed in steps instead, and where that passes the horizon the window's straight bounds are taken.
     """
+    if view.distortion is not None:
+        border = view.straightened(_border(window))
+        window = (*border.min(axis=0).tolist(), *border.max(axis=0).tolist())
+        followed = _border_on_plane(view, border, origin, along, across)
+        if followed is not None:
+            return _within(followed, limits)
     s0, t0, s1, t1 = limits
     polygon = np.array([[s0, t0], [s1, t0], [s1, t1], [s0, t1]], dtype=float)
     rows = view.matrix
@@ -49,6 +59,35 @@ def seen_on_plane(
     for edge in edges:
         weights = np.array([edge[:3] @ along, edge[:3] @ across])
         polygon = clip_half_plane(polygon, weights, float(edge[:3] @ origin + edge[3]))
+    return polygon
+
+
+def _border(window: Rect) -> np.ndarray:
+    """(n, 2) places round a window, in steps."""
+    left, top, right, bottom = window
+    steps = np.linspace(0.0, 1.0, _BORDER_STEPS, endpoint=False)
+    corners = np.array([[left, top], [right, top], [right, bottom], [left, bottom]])
+    return np.concatenate([a + steps[:, None] * (b - a) for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True)])
+
+
+def _border_on_plane(view: View, border: np.ndarray, origin: np.ndarray, along: np.ndarray, across: np.ndarray) -> np.ndarray | None:
+    """(n, 2) where the rays through straightened places meet the plane; None unless all do, in front of the lens."""
+    rays = view.straight_rays(border)
+    normal = np.cross(along, across)
+    toward = rays @ normal
+    if (np.abs(toward) < PARALLEL).any():
+        return None
+    depth = float((origin - view.position) @ normal) / toward
+    if (depth <= 0).any():
+        return None
+    met = view.position + depth[:, None] * rays - origin
+    return np.stack([met @ along, met @ across], axis=1)
+
+
+def _within(polygon: np.ndarray, limits: tuple[float, float, float, float]) -> np.ndarray:
+    s0, t0, s1, t1 = limits
+    for weights, offset in (((1, 0), -s0), ((-1, 0), s1), ((0, 1), -t0), ((0, -1), t1)):
+        polygon = clip_half_plane(polygon, np.array(weights, dtype=float), float(offset))
     return polygon
 
 

@@ -1,4 +1,4 @@
-"""Close-range optics of one lens, taken as one principal point with its pupil (conventions: docs/glossary.md, "Lens").
+"""Sharpness at close range, of one lens taken as one principal point with its pupil (conventions: docs/glossary.md, "Lens").
 
 Sources: S. F. Ray, *Applied Photographic Optics*; R. Kingslake, *Optics in Photography*. All lengths mm; u is the axial
 distance from the lens to the plane of focus. Valid for u > f; raises OpticsError otherwise.
@@ -9,9 +9,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ..errors import OpticsError
 from ..facts.optics import AIRY_FACTOR, CONFUSION_DIVISOR, WAVELENGTH
-from ..model import Lens, Sensor
+from ..model import Sensor
+from .lens import magnification
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,66 +24,6 @@ class DepthOfField:
     circle_of_confusion: float
     effective_aperture: float
     airy_diameter: float
-
-
-def focal_length_mm(lens: Lens, sensor: Sensor) -> float:
-    """The focal length that works: the marked one, or that of the measured field, ``f' = D m / (1 + m)^2``."""
-    if lens.measured is None:
-        return lens.focal_length
-    m = max(sensor.width, sensor.height) / lens.measured.width
-    return lens.measured.sensor_distance * m / (1 + m) ** 2
-
-
-def magnification(f_mm: float, u_mm: float) -> float:
-    """Image size over object size, ``m = f / (u - f)``.
-
-    >>> magnification(50, 100)
-    1.0
-    """
-    if u_mm <= f_mm:
-        raise OpticsError("distance", f"must be more than the focal length of {f_mm:g} mm", u_mm)
-    return f_mm / (u_mm - f_mm)
-
-
-def principal_distance_mm(f_mm: float, u_mm: float) -> float:
-    """From the lens to the sensor, ``c = f (1 + m)``."""
-    return f_mm * (1 + magnification(f_mm, u_mm))
-
-
-def object_distance_mm(f_mm: float, sensor_distance_mm: float) -> float:
-    """u from D, the distance of sensor plane to subject: ``u = D/2 + sqrt(D^2/4 - f D)``; needs D >= 4 f."""
-    rest = sensor_distance_mm**2 / 4 - f_mm * sensor_distance_mm
-    if rest < 0:
-        raise OpticsError(
-            "min_focus",
-            f"must be at least four focal lengths ({4 * f_mm:g} mm) from the sensor, or max_magnification be given (internal focusing)",
-            sensor_distance_mm,
-        )
-    return sensor_distance_mm / 2 + math.sqrt(rest)
-
-
-def closest_magnification(lens: Lens, sensor: Sensor) -> float | None:
-    """Magnification at the lens's own closest focus, without extension; None when the lens does not say."""
-    if lens.max_magnification is not None:
-        return lens.max_magnification
-    if lens.min_focus is None:
-        return None
-    f = focal_length_mm(lens, sensor)
-    return magnification(f, object_distance_mm(f, lens.min_focus))
-
-
-def focus_reach_mm(lens: Lens, sensor: Sensor) -> tuple[float, float | None]:
-    """(nearest, furthest) plane of focus the lens can reach, as u; furthest None = infinity, nearest just over f when unknown.
-
-    The image distance goes from ``f + extension`` to ``f + extension + f m_closest``; u follows by ``u = f v / (v - f)``.
-    """
-    f = focal_length_mm(lens, sensor)
-    closest = closest_magnification(lens, sensor)
-    furthest = None if lens.extension == 0 else f * (f + lens.extension) / lens.extension
-    if closest is None:
-        return f, furthest
-    image = f + lens.extension + f * closest
-    return f * image / (image - f), furthest
 
 
 def circle_of_confusion_mm(sensor: Sensor, given_mm: float | None) -> float:

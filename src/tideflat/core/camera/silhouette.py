@@ -54,15 +54,15 @@ def silhouette_of(body: Body, view: View) -> Silhouette | None:
         outline = pieces[0] if len(pieces) == 1 else shapely.union_all(pieces)
         return Silhouette(body, outline, tuple(pieces), depths)
     if body.local.outline is not None:
-        outline = prism_outline(view.project(body.parts[0])[:, :2])
+        outline = view.bent_outline(prism_outline(view.straight(body.parts[0])[:, :2]))
         return Silhouette(body, outline, (outline,), depths)
     extremes = _circle_extremes(body.circles, view)
     hulls = []
     for k, part in enumerate(body.parts):
         own = extremes[body.local.circle_part == k].reshape(-1, 3)
         points = np.concatenate([part, own]) if len(own) else part
-        hulls.append(shapely.convex_hull(shapely.multipoints(view.project(points)[:, :2])))
-    outline = hulls[0] if len(hulls) == 1 else shapely.union_all(hulls)
+        hulls.append(shapely.convex_hull(shapely.multipoints(view.straight(points)[:, :2])))
+    outline = view.bent_outline(hulls[0] if len(hulls) == 1 else shapely.union_all(hulls))
     return Silhouette(body, outline, (outline,), depths)
 
 

@@ -9,16 +9,25 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..errors import OpticsError
 from ..model import Camera
-from ..tolerances import NEAR_DEPTH_MM, PARALLEL
-from .optics import focal_length_mm, magnification
+from ..tolerances import BENT_STEP, FOLDED, NEAR_DEPTH_MM, PARALLEL
+from .distortion import Distortion, distortion_of
+from .lens import centre_in_frame, focal_length_mm, focused
+
+#: No outline is bent in more steps.
+_MOST_STEPS = 4000
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class View:
-    """position, right, up, forward: (3,) in table axes. principal_distance, frame_width, frame_height: mm."""
+    """position, right, up, forward: (3,) in table axes. principal_distance, frame_width, frame_height: mm.
+
+    centre: where the lens's axis meets the frame, in fractions of it. distortion: how the lens bends; None when straight lines stay so.
+    """
 
     position: np.ndarray
     right: np.ndarray
@@ -30,17 +39,19 @@ class View:
     principal_distance: float
     frame_width: float
     frame_height: float
+    centre: tuple[float, float] = (0.5, 0.5)
+    distortion: Distortion | None = None
+
+    @property
+    def scale(self) -> np.ndarray:
+        """(2,): fractions of the frame's width and height to one focal distance off the axis."""
+        return np.array([self.principal_distance / self.frame_width, self.principal_distance / self.frame_height])
 
     @property
     def matrix(self) -> np.ndarray:
-        """(3, 4): (x, y, z, 1) to (u depth, v depth, depth)."""
-        rows = np.stack(
-            [
-                0.5 * self.forward + self.principal_distance / self.frame_width * self.right,
-                0.5 * self.forward - self.principal_distance / self.frame_height * self.up,
-                self.forward,
-            ]
-        )
+        """(3, 4): (x, y, z, 1) to (u depth, v depth, depth), as a pinhole sees it: what the lens bends is bent after."""
+        across, down = self.scale
+        rows = np.stack([self.centre[0] * self.forward + across * self.right, self.centre[1] * self.forward - down * self.up, self.forward])
         return np.column_stack([rows, -rows @ self.position])
 
     @property
@@ -49,22 +60,53 @@ class View:
 
     def project(self, points: np.ndarray) -> np.ndarray:
         """(..., 3) points in mm to (..., 3) of u, v, depth. u and v mean nothing where depth is not positive."""
+        straight = self.straight(points)
+        if self.distortion is not None:
+            straight[..., :2] = self.bent(straight[..., :2])
+        return straight
+
+    def straight(self, points: np.ndarray) -> np.ndarray:
+        """The same as a pinhole sees it: straight lines stay straight, so that hulls and clips may be made before ``bent``."""
         shifted = np.asarray(points, dtype=float) - self.position
         depth = shifted @ self.forward
         safe = np.where(np.abs(depth) < PARALLEL, PARALLEL, depth)
-        u = 0.5 + self.principal_distance / self.frame_width * (shifted @ self.right) / safe
-        v = 0.5 - self.principal_distance / self.frame_height * (shifted @ self.up) / safe
+        across, down = self.scale
+        u = self.centre[0] + across * (shifted @ self.right) / safe
+        v = self.centre[1] - down * (shifted @ self.up) / safe
         return np.stack([u, v, depth], axis=-1)
+
+    def bent(self, places: np.ndarray) -> np.ndarray:
+        """(..., 2) where the lens puts what a pinhole sees at ``places`` (..., 2), both in fractions of the frame."""
+        if self.distortion is None:
+            return places
+        return self.distortion.bent((places - self.centre) / self.scale) * self.scale + self.centre
+
+    def straightened(self, places: np.ndarray) -> np.ndarray:
+        """The way back."""
+        if self.distortion is None:
+            return places
+        return self.distortion.straightened((places - self.centre) / self.scale) * self.scale + self.centre
+
+    def bent_outline(self, outline: BaseGeometry) -> BaseGeometry:
+        """An outline that was made of straight edges, as the lens bends it; the edges in steps of BENT_STEP of the frame."""
+        if self.distortion is None:
+            return outline
+        step = max(BENT_STEP, outline.length / _MOST_STEPS)  # what lies far outside the frame may be coarser
+        bent = shapely.transform(shapely.segmentize(outline, step), self.bent)
+        return bent if bent.is_valid else shapely.make_valid(bent)
 
     def ray(self, u: float, v: float) -> np.ndarray:
         """Direction (3,) of the ray through a place in the frame, scaled to one mm of depth."""
-        across = (u - 0.5) * self.frame_width / self.principal_distance
-        down = (v - 0.5) * self.frame_height / self.principal_distance
+        across, down = (self.straightened(np.array([u, v])) - self.centre) / self.scale
         return self.forward + across * self.right - down * self.up
 
     def rays(self, places: np.ndarray) -> np.ndarray:
         """Directions (n, 3) of the rays through places (n, 2) in the frame, as ``ray`` gives one."""
-        shifted = (places - 0.5) * (self.frame_width / self.principal_distance, self.frame_height / self.principal_distance)
+        return self.straight_rays(self.straightened(places))
+
+    def straight_rays(self, places: np.ndarray) -> np.ndarray:
+        """The same for places as a pinhole sees them."""
+        shifted = (places - self.centre) / self.scale
         return self.forward + shifted[:, :1] * self.right - shifted[:, 1:] * self.up
 
     def on_plane(self, u: float, v: float, z_mm: float = 0.0) -> tuple[float, float] | None:
@@ -105,16 +147,30 @@ def view_of(camera: Camera) -> View:
     if u <= f:
         path = "distance" if camera.focus is None else "focus.point"
         raise OpticsError(path, f"must put the plane of focus further from the lens than its focal length of {f:.4g} mm", u)
-    m = magnification(f, u)
-    return View(
+    lens = focused(camera.lens, camera.sensor, u)
+    view = View(
         position,
         np.cos(r) * right - np.sin(r) * up,
         np.cos(r) * up + np.sin(r) * right,
         forward,
-        f,
-        u,
-        m,
-        f * (1 + m),
+        lens.focal_length,
+        lens.distance,
+        lens.magnification,
+        lens.principal_distance,
         camera.frame_width_mm,
         camera.frame_height_mm,
+        centre_in_frame(camera.lens, camera.frame_width_mm, camera.frame_height_mm),
+        distortion_of(camera.lens.distortion),
     )
+    _refuse_folded(view)
+    return view
+
+
+def _refuse_folded(view: View) -> None:
+    if view.distortion is None:
+        return
+    corners = (np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]]) - view.centre) / view.scale
+    straight = view.distortion.straightened(corners)
+    back = np.abs(view.distortion.bent(straight) - corners).max()
+    if back > FOLDED or np.linalg.norm(straight, axis=1).max() >= view.distortion.reach:
+        raise OpticsError("lens.distortion", "must not fold the picture over itself inside the frame", list(view.distortion.terms))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..camera.optics import focus_reach_mm
+from ..camera.lens import focus_reach_mm
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import CEILING_CLEARANCE

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..errors import DocumentError
 from ..model import FACES, FINISHES, SCHEMES, SIDES, Backdrop, Colour, Lines, Room, Scheme, Skin, Surface
-from .reading import LEAST_SIZE_MM, MOST_PLACE_MM, Node
+from .reading import Node
 
 DEFAULT_COLOUR = "#8b8f8c"
 

@@ -11,7 +11,7 @@ import unicodedata
 from collections.abc import Callable, Iterable
 from typing import Any
 
-from .reading import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM, MOST_SIZE_MM
+from ..bounds import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM, MOST_SIZE_MM
 
 _NO_ID = re.compile(r"[^A-Za-z0-9_-]+")
 

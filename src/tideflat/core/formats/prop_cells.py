@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
+from ..bounds import MOST_SIZE_MM
 from ..facts.cautions import CAUTIONS
 from ..units import parse_length_mm
-from .reading import MOST_SIZE_MM
 from .reading import name as line_of
 
 #: Plain names of colours, for who has no hex at hand; values from memory.

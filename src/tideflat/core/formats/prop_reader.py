@@ -6,13 +6,14 @@ from typing import Any
 
 from shapely.geometry import Polygon
 
+from ..bounds import LEAST_SIZE_MM, MOST_SIZE_MM
 from ..errors import DocumentError
 from ..model import FINISHES, Feature, Prop
 from ..shapes import SHAPES
 from ..shapes.fields import Corners, Field, Whole, default_of, fields_of
 from ..shapes.shape import Shape
 from .ground_reader import colours_of, skin_of
-from .reading import LEAST_SIZE_MM, MOST_SIZE_MM, Node, name, numbers, pair, point, unique
+from .reading import Node, name, numbers, pair, point, unique
 
 
 def tags_of(node: Node) -> tuple[str, ...]:

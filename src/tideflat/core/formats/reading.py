@@ -7,16 +7,11 @@ import math
 import re
 from typing import Any
 
+from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM, MOST_SIZE_MM
 from ..errors import DocumentError
 
 MAX_BYTES = 2_000_000
 MAX_DEPTH = 24
-#: Every length of a thing lies between these: a hair, and a hall.
-LEAST_SIZE_MM, MOST_SIZE_MM = 0.1, 20_000.0
-#: Places on either side of the table's corner, and distances from the lens.
-MOST_PLACE_MM = 100_000.0
-#: No share or size on the sensor is less than this: under a hundredth of a pixel nothing is drawn or judged.
-LEAST_PART = 1e-4
 MAX_ITEMS = 500
 MAX_NAME = 120
 MAX_TEXT = 2000

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import MISSING
 from typing import Any
 
+from ..bounds import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM
 from ..camera.crops import crop_of, ratio_of
-from ..camera.optics import focus_reach_mm
+from ..camera.lens import focus_reach_mm
 from ..camera.view import view_of
 from ..errors import DocumentError, FieldError
 from ..model import (
@@ -29,8 +31,9 @@ from ..model import (
     Sensor,
     Setup,
 )
+from ..model.lens import Number, default_of_a_lens, numbers_of_a_lens
 from .ground_reader import backdrop_of, scheme_of, surface_of
-from .reading import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM, Node, ident, numbers, pair, point, whole
+from .reading import Node, ident, numbers, pair, point, whole
 
 
 def setup_of(node: Node) -> Setup:
@@ -154,20 +157,23 @@ def lens_of(node: Node) -> Lens:
         entry = node.child("measured")
         measured = MeasuredField(entry.reach("sensor_distance"), entry.reach("width"))
         entry.close()
-    lens = Lens(
-        focal_length=node.number("focal_length", 0.5, 3000),
-        max_aperture=node.number("max_aperture", 0.5, 256, 1.8),
-        min_aperture=node.number("min_aperture", 0.5, 256, 16),
-        min_focus=node.maybe("min_focus", LEAST_SIZE_MM, MOST_PLACE_MM),
-        max_magnification=node.maybe("max_magnification", LEAST_PART, 20),
-        extension=node.number("extension", 0, 1000, 0),
-        pupil_ratio=node.number("pupil_ratio", 0.05, 20, 1.0),
-        measured=measured,
-    )
+    lens = Lens(**{key: _lens_number(node, key, number) for key, number in numbers_of_a_lens().items()}, measured=measured)
     node.close()
     if lens.max_aperture > lens.min_aperture:
         raise node.fail("max_aperture", f"must be the smaller f-number, at most min_aperture of {lens.min_aperture:g}")
     return lens
+
+
+def _lens_number(node: Node, key: str, number: Number) -> Any:
+    default = default_of_a_lens(key)
+    given = () if default is MISSING else (default,)
+    value = node.get(key, *given)
+    if number.low == number.high == default and value != default:
+        raise node.fail(key, f"must be {default:g}; anything else cannot be worked out yet")
+    if number.count:
+        none_at_all = number.or_none and isinstance(value, list | tuple) and not value
+        return () if none_at_all else numbers(value, node.where(key), number.count, number.low, number.high)
+    return node.maybe(key, number.low, number.high) if number.or_none else node.number(key, number.low, number.high, *given)
 
 
 def _deliverable(node: Node) -> Deliverable:

@@ -16,6 +16,7 @@ from ..colour.contrast import contrast_over, luminances
 from ..colour.mix import luminance
 from ..evaluate import Picture
 from ..model import Skin
+from ..tolerances import PARALLEL
 from .grounds import Ground, grounds
 from .seen import Around, owners_at, parts
 
@@ -88,9 +89,8 @@ def _legibility(behind: tuple[Ground, ...], near: Around, room: Rect, view: View
 
 def _tile_light(view: View, skin: Skin, pixels: np.ndarray, spots: np.ndarray) -> np.ndarray:
     """Relative luminance of the surface's skin where the rays through ``spots`` meet the table."""
-    corner, across, down = (np.asarray(view.ray(u, v)) for u, v in ((0.0, 0.0), (1.0, 0.0), (0.0, 1.0)))
-    rays = corner + spots[:, :1] * (across - corner) + spots[:, 1:] * (down - corner)  # a ray is linear in u and v
-    reach = -view.position[2] / np.minimum(rays[:, 2], -1e-9)
+    rays = view.rays(spots)
+    reach = -view.position[2] / np.minimum(rays[:, 2], -PARALLEL)
     at = view.position[:2] + rays[:, :2] * reach[:, None]
     assert skin.width is not None and skin.depth is not None
     h, w = pixels.shape[:2]

@@ -14,6 +14,8 @@ from ..model import Backdrop, Colour, Room, Scene, Surface
 from ..plane.clip import clip_half_plane
 from ..tolerances import NEAR_DEPTH_MM
 
+#: Corners further outside the frame than this are taken to be so far, in fractions of it.
+_OUTSIDE = 1e4
 _FRAME = shapely.box(0, 0, 1, 1)
 #: Wall colour where the scene has no room.
 _WALL = "#efeeea"
@@ -63,5 +65,5 @@ def _seen(corners: np.ndarray, view: View) -> BaseGeometry:
     cut = clip_half_plane(corners, view.forward, float(-view.forward @ view.position) - 20 * NEAR_DEPTH_MM)
     if len(cut) < 3:
         return shapely.Polygon()
-    outline = shapely.Polygon(np.clip(view.project(cut)[:, :2], -1e4, 1e4))
-    return shapely.intersection(outline if outline.is_valid else outline.buffer(0), _FRAME)
+    outline = shapely.Polygon(np.clip(view.straight(cut)[:, :2], -_OUTSIDE, _OUTSIDE))
+    return shapely.intersection(view.bent_outline(outline if outline.is_valid else outline.buffer(0)), _FRAME)

@@ -130,8 +130,8 @@ def seen_patch(patch: Patch, view: View) -> np.ndarray | None:
     cut = clip_half_plane(patch.points, view.forward, float(-view.forward @ view.position) - 20 * NEAR_DEPTH_MM)
     if len(cut) < 3:
         return None
-    flat = view.project(cut)[:, :2]
-    kept = shapely.intersection(shapely.Polygon(flat).buffer(0), shapely.box(-0.5, -0.5, 1.5, 1.5))
+    flat = view.straight(cut)[:, :2]
+    kept = view.bent_outline(shapely.intersection(shapely.Polygon(flat).buffer(0), shapely.box(-0.5, -0.5, 1.5, 1.5)))
     if kept.is_empty or kept.geom_type != "Polygon":
         return None
     return np.array(kept.exterior.coords)[:-1]

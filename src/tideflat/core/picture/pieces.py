@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from ..camera.view import View
-from ..tolerances import NEAR_DEPTH_MM
+from ..tolerances import BENT_STEP, NEAR_DEPTH_MM
 
 #: Chords of a drawn circle: at 48 the flat of a chord is under a pixel for anything on a screen.
 DRAWN_CHORDS = 48
@@ -91,10 +91,22 @@ def frame_path(piece: Piece, view: View) -> Paths | None:
     """Outlines (n, 2) in fractions of the frame; None when not drawn there, turned away, or not wholly in front of the lens."""
     if "frame" not in piece.views:
         return None
-    uvd = view.project(piece.sampled())
+    uvd = view.straight(piece.sampled())
     if len(uvd) == 0 or (uvd[:, 2] <= NEAR_DEPTH_MM).any():
         return None
-    return _outlined(piece, uvd[:, :2], y_up=False)
+    paths = _outlined(piece, uvd[:, :2], y_up=False)
+    if view.distortion is None or paths is None:
+        return paths
+    if piece.skin is not None:  # its cells are so small that their corners alone are bent
+        return tuple(view.bent(path) for path in paths)
+    return tuple(_bent(path, view, closed=piece.kind != "line") for path in paths)
+
+
+def _bent(path: np.ndarray, view: View, *, closed: bool) -> np.ndarray:
+    """A path of straight edges as the lens bends it."""
+    line = shapely.LineString(np.concatenate([path, path[:1]]) if closed else path)
+    bent = view.bent(np.array(shapely.segmentize(line, BENT_STEP).coords))
+    return bent[:-1] if closed else bent
 
 
 def _outlined(piece: Piece, flat: np.ndarray, *, y_up: bool) -> Paths | None:

@@ -13,7 +13,8 @@ from ..acts.deliverables import MoveCrop
 from ..acts.ground import PlaceBackdrop
 from ..camera.coverage import backdrop_seen
 from ..camera.crops import crop_size, ratio_of
-from ..camera.optics import aperture_for_depth, focus_reach_mm
+from ..camera.lens import focus_reach_mm
+from ..camera.optics import aperture_for_depth
 from ..camera.stance import shortfall_over_surface_mm
 from ..evaluate import Picture
 from ..facts.optics import THIRD_STOPS

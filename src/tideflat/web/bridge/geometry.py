@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from django.utils.safestring import SafeString, mark_safe
 
+from tideflat.core.camera.view import View
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Prop
 from tideflat.core.picture.detail import Detail, detail_for
@@ -19,6 +20,10 @@ from tideflat.core.table.carrying import moving_with
 from .drawing import eye_height, thing_pieces
 from .sheets import frame_sheet, table_sheet
 
+#: Places in the frame whose rays say where every other goes, without what the lens bends.
+_CORNERS = np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
+#: A radius, in focal lengths, that nothing in a picture reaches.
+_FAR_OUT = 1e6
 KINDS = {"hull": 0, "ring": 1, "line": 2, "wall": 3}
 
 
@@ -30,7 +35,7 @@ def geometry(picture: Picture, known: Picture | None = None) -> SafeString:
     view = picture.view
     fsheet, tsheet = frame_sheet(view), table_sheet(picture.scene.surface)
     common: dict[str, Any] = {
-        "matrix": [[round(float(v), 9) for v in row] for row in view.matrix],
+        **projection(view),
         "frame": [fsheet.width, fsheet.height],
         "table": [tsheet.width, tsheet.height],
         "camera": {
@@ -38,7 +43,7 @@ def geometry(picture: Picture, known: Picture | None = None) -> SafeString:
             "right": [round(float(v), 6) for v in view.right],
             "elevation": picture.setup.camera.elevation,
             "aim": list(picture.setup.camera.aim),
-            "rays": [[round(float(v), 9) for v in view.ray(*uv)] for uv in ((0, 0), (1, 0), (0, 1))],
+            "rays": [[round(float(v), 9) for v in ray] for ray in view.straight_rays(_CORNERS)],
         },
     }
     common["apart"] = [i for i in picture.bodies if picture.setup.differing(i) or i in dict(picture.setup.swap)]
@@ -47,6 +52,15 @@ def geometry(picture: Picture, known: Picture | None = None) -> SafeString:
     written = _compact(common)[:-1] + f',"order":{_compact(list(picture.bodies))},"things":{{'
     written += ",".join(f"{json.dumps(i)}:{text}" for i, text in things.items()) + "}}"
     return mark_safe(written.replace("&", "\\u0026").replace("<", "\\u003c"))
+
+
+def projection(view: View) -> dict[str, Any]:
+    """matrix: as a pinhole sees. bend: what the lens bends after it, centre, scale, the five terms and how far they reach; None when nothing."""
+    bend = None
+    if view.distortion is not None:
+        reach = min(view.distortion.reach, _FAR_OUT)
+        bend = [float(f"{v:.9g}") for v in (*view.centre, *view.scale, *view.distortion.terms, reach)]
+    return {"matrix": [[round(float(v), 9) for v in row] for row in view.matrix], "bend": bend}
 
 
 def _things(picture: Picture) -> dict[str, str]:

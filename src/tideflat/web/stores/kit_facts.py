@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tideflat.core.camera.optics import closest_magnification
+from tideflat.core.camera.lens import closest_magnification
 from tideflat.core.errors import FieldError
 from tideflat.core.model import Sensor
 from tideflat.core.palette.seen import lightness

@@ -9,7 +9,7 @@ from typing import Any
 from django.db import models
 
 from tideflat.core.camera.equivalence import equivalent_mm, focal_from_equivalent_mm
-from tideflat.core.camera.optics import focus_reach_mm
+from tideflat.core.camera.lens import focus_reach_mm
 from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.reading import name as plain_line

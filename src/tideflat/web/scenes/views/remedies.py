@@ -12,6 +12,7 @@ from tideflat.core.camera.view import view_of
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Scene as CoreScene
 from tideflat.web.bridge.finding_words import no_remedy_words
+from tideflat.web.bridge.geometry import projection
 from tideflat.web.bridge.remedy_words import remedy_words
 from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
 from tideflat.web.stores.pictures import SkinBook
@@ -56,7 +57,7 @@ def _ghost(before: Picture, scene: CoreScene) -> dict[str, Any]:
             moves[p.id] = shift
     ghost: dict[str, Any] = {"moves": moves, "outlines": [o for o in outlines.values() if o]}
     if after.setup.camera != before.setup.camera:
-        ghost["matrix"] = [[round(float(v), 9) for v in row] for row in view_of(after.setup.camera).matrix]
+        ghost |= projection(view_of(after.setup.camera))
     ghost["crops"] = [list(new.box) for new, old in zip(after.crops, before.crops, strict=False) if new.box != old.box]
     return ghost
 

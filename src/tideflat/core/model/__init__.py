@@ -1,0 +1,58 @@
+"""The scene as frozen values, field for field what the scene document holds: the vocabulary that everything in the core shares.
+
+Field names are those of the document; lengths are mm, angles degrees, fractions of the frame from its top left. Only values belong here and
+what is plain from them alone (which placements a set-up shows, what rests on what); geometry, optics and judgement do not.
+"""
+
+from .brief import LEANINGS, Brief, MustShow
+from .camera import Camera, Sensor
+from .colour import PARTS, Colour, Palette, PaletteColour
+from .deliverable import GUIDE_KINDS, SIDES, CopySpace, Deliverable, Guide
+from .ground import Backdrop, Lines, Room, Surface
+from .lens import Lens, MeasuredField
+from .scene import Meant, Scene
+from .setup import DIFFERING, LEFT_OUT, OWN, SCHEMES, Difference, LeftOut, Scheme, Setup, shares_all
+from .things import FACES, FINISHES, HOLDERS, ROLES, Feature, Group, Placement, Prop, Skin
+
+__all__ = [
+    "DIFFERING",
+    "FACES",
+    "FINISHES",
+    "GUIDE_KINDS",
+    "HOLDERS",
+    "LEANINGS",
+    "LEFT_OUT",
+    "OWN",
+    "PARTS",
+    "ROLES",
+    "SCHEMES",
+    "SIDES",
+    "Backdrop",
+    "Brief",
+    "Camera",
+    "Colour",
+    "CopySpace",
+    "Deliverable",
+    "Difference",
+    "Feature",
+    "Group",
+    "Guide",
+    "LeftOut",
+    "Lens",
+    "Lines",
+    "Meant",
+    "MeasuredField",
+    "MustShow",
+    "Palette",
+    "PaletteColour",
+    "Placement",
+    "Prop",
+    "Room",
+    "Scene",
+    "Scheme",
+    "Sensor",
+    "Setup",
+    "Skin",
+    "Surface",
+    "shares_all",
+]
