@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import html
 import re
+from dataclasses import replace
 
 import pytest
 
 from tests.support.prop_tables import faulty_table
 from tideflat.core.camera.lens import focal_length_mm
-from tideflat.web.stores.kit_forms import KINDS
+from tideflat.core.errors import FieldError
+from tideflat.web.stores.kit_forms import KINDS, Asked, keep_item, values_of
 from tideflat.web.stores.models import CameraBody, StoreLens, StoreProp, StoreSupport, StoreSurface, WaitingTable
-from tideflat.web.stores.queries import body_in, lens_in, prop_row, record_of, widest_aperture
+from tideflat.web.stores.queries import body_in, core_lens, lens_in, prop_row, record_of, widest_aperture
 
 NEW = {
     "name": "blue jug",
@@ -289,3 +291,17 @@ def test_keeping_a_form_untouched_changes_nothing(ada, studio, kind, unit):
     if kind == "body":
         own = StoreLens.objects.get(studio=studio, fixed_on__name="phone, main module")
         assert own.focal_length_mm == pytest.approx(6.9, rel=1e-4) and own.min_focus_mm == pytest.approx(120, rel=1e-5)
+
+
+def test_a_lens_keeps_what_else_the_document_says_of_it(studio):
+    """A property without a column of its own is kept by its key, read with the lens, and taken away again when it is emptied."""
+    kind = replace(KINDS["lens"], asked=(*KINDS["lens"].asked, Asked("image_circle", "image circle", "number", is_needed=False)))
+    typed = {a.name: None for a in kind.asked} | {"name": "old 90", "focal_length_mm": 90.0, "max_aperture": 2.8, "min_aperture": 22.0, "min_focus_mm": 900.0}
+    row = keep_item(studio, kind, None, {**typed, "image_circle": 43.5})
+    row.refresh_from_db()
+    assert core_lens(row).image_circle == 43.5 and values_of(kind, row)["image_circle"] == 43.5
+    keep_item(studio, kind, row, dict(typed))
+    row.refresh_from_db()
+    assert row.further == {} and core_lens(row).image_circle is None
+    with pytest.raises(FieldError, match="image circle"):
+        keep_item(studio, kind, row, {**typed, "image_circle": -1})

@@ -88,7 +88,7 @@ def values_of(kind: Kind, row: models.Model | None) -> dict[str, Any]:
     """What stands in the form for a row, or for a new one."""
     if row is None:
         return {"finish": "matte", "main": "#8b8f8c", "second": "#70746f", "colour": "#d8d5cd", "min_aperture": 22, "pupil_ratio": 1}
-    values = {a.name: getattr(row, a.name, None) for a in kind.asked}
+    values = {a.name: getattr(row, a.name, getattr(row, "further", {}).get(a.name)) for a in kind.asked}
     if isinstance(row, StoreSurface):
         lines = row.lines or {}
         values |= {"main": row.colours[0]["hex"], "second": row.colours[1]["hex"] if len(row.colours) > 1 else row.colours[0]["hex"]}
@@ -156,8 +156,12 @@ def keep_item(studio: Studio, kind: Kind, row: Any, values: dict[str, Any]) -> A
             _checked_lens(values)
     if kind.name == "support" and values["highest_mm"] <= values["lowest_mm"]:
         raise FieldError("lens at its highest", "must be above its lowest", values["highest_mm"])
+    columns = {f.name for f in kind.model._meta.get_fields()}
     for name, value in values.items():
-        setattr(row, name, value)
+        if name in columns or kind.name != "lens":
+            setattr(row, name, value)
+        else:  # a key of the document's lens that has no column of its own
+            row.further = {**row.further, name: value} if value is not None else {k: v for k, v in row.further.items() if k != name}
     _accepted(kind, row)
     row.save()
     return row

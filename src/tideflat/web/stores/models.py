@@ -181,7 +181,7 @@ class StoreLens(models.Model):
     """A lens; a phone's own lens belongs to its body and fits no other.
 
     A zoom runs from focal_length_mm to longest_mm; max_aperture is at the short end, max_aperture_long at the long one. measured: what
-    the frame's long side covered, at a distance from the sensor.
+    the frame's long side covered, at a distance from the sensor. further: what else the scene document says of a lens, by its keys there.
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="lenses")
@@ -196,6 +196,7 @@ class StoreLens(models.Model):
     max_aperture_long = models.FloatField(null=True, blank=True)
     measured_distance_mm = models.FloatField(null=True, blank=True)
     measured_width_mm = models.FloatField(null=True, blank=True)
+    further = models.JSONField(default=dict, blank=True)
     fixed_on = models.ForeignKey(CameraBody, null=True, blank=True, on_delete=models.CASCADE, related_name="own_lenses")
 
     class Meta:

@@ -227,5 +227,6 @@ def core_lens(row: StoreLens) -> Lens:
             "max_magnification": row.max_magnification,
             "pupil_ratio": row.pupil_ratio,
             "measured": {"sensor_distance": row.measured_distance_mm, "width": row.measured_width_mm} if is_measured else None,
+            **row.further,
         }
     )
