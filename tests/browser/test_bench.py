@@ -395,13 +395,14 @@ def test_the_camera_is_carried_by_its_aim_and_the_frame_shows_where_everything_w
 
 
 def test_what_the_browser_draws_while_dragging_is_what_the_core_draws(window, scenes):
-    """Every piece of every demo scene, in both views: lens.js against the core's own paths, corner by corner in bounds."""
+    """Every piece of every demo scene, in both views: the browser's outlines against the core's own paths, corner by corner in bounds."""
     for row in scenes.values():
         page = window(f"/scenes/{row.pk}/")
-        worst = page.evaluate("""() => {
+        worst = page.evaluate("""async () => {
+            const { viewsOf } = await import('/static/tideflat/bench/projection.js'), { piecePath } = await import('/static/tideflat/bench/outlines.js');
             const geometry = JSON.parse(document.getElementById('geometry').textContent);
             const still = (x, y, z) => [x, y, z];
-            const views = {f: [2, (p) => Lens.toFrame(geometry, geometry.matrix, p)], t: [1, (p) => Lens.toTable(geometry, p)]};
+            const both = viewsOf(geometry), views = {f: [2, both.frame], t: [1, both.table]};
             const probe = document.createElementNS('http://www.w3.org/2000/svg', 'path');
             document.getElementById('frame-over').append(probe);
             const box = (d) => { probe.setAttribute('d', d); const b = probe.getBBox(); return [b.x, b.y, b.x + b.width, b.y + b.height]; };
@@ -411,7 +412,7 @@ def test_what_the_browser_draws_while_dragging_is_what_the_core_draws(window, sc
                 if (!group) continue;
                 const paths = group.querySelectorAll(':scope > path');
                 geometry.things[id].pieces.forEach((piece, i) => {
-                    const ours = Lens.piecePath(piece, views[view][1], views[view][0], still), core = paths[i].getAttribute('d');
+                    const ours = piecePath(piece, views[view][1], views[view][0], still), core = paths[i].getAttribute('d');
                     if (!ours !== !core) { worst = Math.max(worst, piece[4].length + piece[3].length * 48 < 6 ? 0 : 999); return; }
                     if (!core) return;
                     compared += 1;

@@ -99,7 +99,7 @@ STATIC_URL = "static/"
 STATIC_ROOT = os.environ.get("TIDEFLAT_STATIC", VAR / "static")
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "tideflat.web.ui.storage.HashedFiles"},
 }
 WHITENOISE_KEEP_ONLY_HASHED_FILES = True
 

@@ -1,0 +1,38 @@
+// What would come of it: outlines where things would stand, through the camera that would see them.
+
+import { byId, now } from "./state.js";
+import { viewsOf } from "./projection.js";
+import { sampled } from "./outlines.js";
+import { movedBy, outlineAround } from "./pictures.js";
+import { clearOver, make } from "./overlays.js";
+
+export function drawGhosts(through, ids, shiftOf, names) {
+  clearOver("ghost");
+  const views = viewsOf(now.geometry, through);
+  for (const id of ids) {
+    const thing = now.geometry.things[id];
+    if (!thing) continue;
+    const move = movedBy(thing, shiftOf(id), 0);
+    for (const name of names) {
+      const solid = thing.pieces.filter((p) => p[1] & 2).slice(thing.pieces.length > 4 ? 4 : 0).filter((p) => !p[5]); // without its shadow, and without pictures, which reach past it
+      const source = name === "table" ? thing.foot.map((p) => move(p[0], p[1], thing.z)) : solid.flatMap((p) => sampled(p, move));
+      const d = outlineAround(source, views[name]);
+      if (d) byId(name + "-over").append(make("path", { class: "over-ghost ghost", d }));
+    }
+  }
+}
+
+export function showGhost(button) {
+  clearOver("ghost");
+  if (!button) return;
+  const ghost = JSON.parse(button.dataset.ghost), [w, h] = now.geometry.frame;
+  const ids = ghost.matrix ? Object.keys(now.geometry.things) : Object.keys(ghost.moves);
+  drawGhosts(ghost.matrix ? ghost : now.geometry, ids, (id) => ghost.moves[id] || [0, 0, 0], ghost.matrix ? ["frame"] : ["frame", "table"]);
+  for (const outline of ghost.outlines) {
+    // What comes out of the stores: shown in its own colour where it would stand.
+    for (const name of ["frame", "table"]) byId(name + "-over").append(make("path", { class: "over-ghost ghost fresh", d: outline[name], fill: outline.colour }));
+  }
+  for (const [u0, v0, u1, v1] of ghost.crops) {
+    byId("frame-over").append(make("rect", { class: "over-ghost ghost", x: u0 * w, y: v0 * h, width: (u1 - u0) * w, height: (v1 - v0) * h }));
+  }
+}

@@ -1,0 +1,75 @@
+// Buttons, fields and forms of the trays: what they say they do is asked of the server.
+
+import { stage } from "./state.js";
+import { change, openTray, refresh, travel } from "./requests.js";
+import { findRemedy, keepShown } from "./findings.js";
+import { showGhost } from "./ghosts.js";
+import { select } from "./holding.js";
+
+export const changeScope = () => refresh({ only: stage().dataset.only ? "" : "1" });
+
+const acts = {
+  undo: () => travel("undo"),
+  redo: () => travel("redo"),
+  setup: (b) => refresh({ setup: b.dataset.value, only: "" }),
+  scope: changeScope,
+  "go-to": (b) => travel("go-to", { number: b.dataset.value }),
+  "swap-for": (b) => openTray("store", { place: b.dataset.value }),
+  crop: (b) => refresh({ crop: b.dataset.value }),
+  tray: (b) => openTray(b.dataset.value),
+  select: (b) => select(b.dataset.value),
+  "let-go": () => select(""),
+  ask: (b) => openTray("brief", { ask: b.dataset.value }),
+  show: keepShown,
+  remedy: (b) => findRemedy(b.closest(".finding")),
+};
+
+const SENT = ["id", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal"];
+
+function freshName(wanted) {
+  const taken = new Set(Array.from(document.querySelectorAll('#tray input[name="was"]'), (n) => n.value));
+  let name = wanted;
+  for (let n = 2; taken.has(name); n++) name = wanted + " " + n;
+  return name;
+}
+
+function deed(button) {
+  const d = button.dataset, values = {};
+  for (const key of SENT) if (d[key] !== undefined) values[key] = d[key];
+  if (d.nameValue !== undefined) values.name = d.nameValue;
+  if (d.newName !== undefined) values.name = freshName(d.newName);
+  showGhost(null);
+  change(d.do, values);
+}
+
+function onClick(event) {
+  const button = event.target.closest && event.target.closest("[data-act], [data-do]");
+  if (!button) return;
+  if (button.dataset.act) acts[button.dataset.act](button);
+  else deed(button);
+}
+
+function onChange(event) {
+  const d = event.target.dataset, file = event.target.files && event.target.files[0];
+  if (d.doTyped) {
+    const values = { typed: "1", id: d.id || "", field: d.field || "", at: d.at || "" };
+    values[d.name || "value"] = event.target.value;
+    if (d.also) { const [key, value] = d.also.split(":"); values[key] = value; }
+    change(d.doTyped, values);
+  } else if (d.doChoice) change(d.doChoice, { id: d.id || "", at: d.at || "", [d.name]: event.target.value });
+  else if (d.doFile && file) file.text().then((text) => change(d.doFile, { text: text.slice(0, 60000) }));
+}
+
+function onSubmit(event) {
+  const form = event.target;
+  if (form.dataset.form) {
+    event.preventDefault();
+    change(form.dataset.form, Object.fromEntries(new FormData(form)));
+  } else if (form.hasAttribute("data-find")) event.preventDefault();
+}
+
+export function listenToPressing() {
+  document.addEventListener("click", onClick);
+  document.addEventListener("change", onChange);
+  document.addEventListener("submit", onSubmit);
+}

@@ -1,0 +1,53 @@
+// What is asked of the server: one after the other, each with the newest revision, so that quick hands never overtake themselves.
+
+import { byId, stage } from "./state.js";
+
+let queue = Promise.resolve();
+
+export function say(text) {
+  const place = byId("notice");
+  place.textContent = "";
+  if (text) {
+    const line = document.createElement("p");
+    line.className = "notice-line";
+    line.textContent = text;
+    place.append(line);
+  }
+}
+
+function sent(values) {
+  const s = stage().dataset;
+  return Object.assign({ revision: s.revision, setup: s.setup, only: s.only, selected: s.selected, tray: s.tray, crop: s.crop }, values);
+}
+
+function ask(method, path, values, target, swap) {
+  return window.htmx.ajax(method, stage().dataset.url + path, { target: target || "#stage", swap: swap || "morph:outerHTML", values: values });
+}
+
+export function change(verb, values) {
+  queue = queue.then(() => ask("POST", "do/" + verb + "/", sent(values))).catch(() => say("The server did not answer. Your last step may not be kept; it will be tried no further."));
+  return queue;
+}
+
+export function travel(way, values) {
+  queue = queue.then(() => ask("POST", way + "/", sent(values || {}))).catch(() => say("The server did not answer."));
+}
+
+export function refresh(values) {
+  // In the same line as the changes: a change is answered for the set-up and the things that are shown.
+  queue = queue.then(() => ask("GET", "stage/", sent(values || {}))).catch(() => {});
+  return queue;
+}
+
+export function openTray(kind, more) {
+  const values = Object.assign(sent({}), { tray: kind }, more || {});
+  stage().dataset.tray = kind;
+  // In the same line as the changes, so that a late tray never shows what was before the newest of them.
+  queue = queue.then(() => ask("GET", "tray/", values, "#tray", "morph:outerHTML")).catch(() => say("The server did not answer."));
+  return queue;
+}
+
+export function askInto(slot, path, values) {
+  // Beside the line: what changes nothing need not wait.
+  return window.htmx.ajax("GET", stage().dataset.url + path, { target: slot, swap: "innerHTML", values });
+}
