@@ -468,7 +468,7 @@ def test_parts_that_are_not_sent_again_are_what_a_fresh_page_would_show(window, 
 def test_a_drag_that_is_refused_goes_back(window, scenes, monkeypatch):
     row = scenes["supper"]
     page = window(f"/scenes/{row.pk}/")
-    monkeypatch.setattr("tideflat.web.scenes.views.parts.CHANGES_A_MINUTE", 0)
+    monkeypatch.setattr("tideflat.web.scenes.views.answers.CHANGES_A_MINUTE", 0)
     before = middle(page, "#f-cream .outline")
     drag(page, middle(page, "#t-cream .outline"), (25, 0))
     page.mouse.up()

@@ -18,9 +18,11 @@ from tideflat.web.bridge.error_words import error_words
 from tideflat.web.bridge.finding_words import finding_words, no_remedy_words
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.portrait import portrait_svg
+from tideflat.web.bridge.readings import frame_caption, readings, size_words
 from tideflat.web.bridge.remedy_words import remedy_words
+from tideflat.web.bridge.ruler import ruler, table_text_size
 from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
-from tideflat.web.scenes.queries import finding_view, frame_caption, readings, ruler, size_words, table_text_size
+from tideflat.web.bridge.tideline import finding_view
 from tideflat.web.stores.starter import starter_prop
 from tideflat.web.ui.templatetags.measures import measure, plain, typed
 

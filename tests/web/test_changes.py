@@ -287,7 +287,7 @@ def test_of_very_many_findings_the_gravest_are_shown_and_the_rest_counted_and_th
     from tideflat.core.findings.registry import findings
     from tideflat.core.formats.scene_reader import scene_from_value
     from tideflat.core.weight import weigh
-    from tideflat.web.scenes.queries import MOST_ABOVE
+    from tideflat.web.bridge.tideline import MOST_ABOVE
     from tideflat.web.scenes.services.history import begin_scene
 
     scene = scene_from_value(crowded_value(80))

@@ -23,7 +23,7 @@ from tideflat.web.bridge.leaning_pictures import leaning_pictures
 from tideflat.web.bridge.palette_drawing import FULL_CHROMA, Spot, hue_circle, lightness_plot
 from tideflat.web.bridge.portrait import portrait_svg
 from tideflat.web.bridge.printed_sheet import SIZES, printed_sheet_svg
-from tideflat.web.scenes.brief_reads import POLES, QUESTIONS
+from tideflat.web.scenes.stations.brief import POLES, QUESTIONS
 from tideflat.web.stores.starter import SURFACES, starter_prop
 from tideflat.web.stores.starter_props import PROPS
 from tideflat.web.stores.starter_skins import entries_of_prop, manifest, picture_bytes

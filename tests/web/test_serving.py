@@ -64,7 +64,7 @@ def test_tries_are_counted_by_who_and_what_for():
 
 
 def test_changes_are_limited_and_nothing_is_lost(hand, monkeypatch):
-    monkeypatch.setattr("tideflat.web.scenes.views.parts.CHANGES_A_MINUTE", 2)
+    monkeypatch.setattr("tideflat.web.scenes.views.answers.CHANGES_A_MINUTE", 2)
     assert [hand.do("move", id="p1", x=x, y=1).status_code for x in (1, 2, 3)] == [200, 200, 429]
     assert hand.placement("p1")["x"] == 2
 

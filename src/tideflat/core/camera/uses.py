@@ -16,6 +16,24 @@ class Use:
     wanted: tuple[Deliverable, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class Form:
+    """A shape in which pictures are asked for: the name a deliverable of it begins with, its ratio, and its words."""
+
+    name: str
+    ratio: str
+    words: str
+
+
+#: Every shape that is offered.
+FORMS: tuple[Form, ...] = (
+    Form("square", "1:1", "square, 1:1"),
+    Form("feed", "4:5", "upright, 4:5"),
+    Form("story", "9:16", "tall, 9:16"),
+    Form("banner", "16:9", "wide, 16:9"),
+    Form("strip", "2:1", "very wide, 2:1"),
+    Form("whole", "3:2", "as the sensor, 3:2"),
+)
 _MIDDLE = (0.5, 0.5)
 USES: tuple[Use, ...] = (
     Use("site banner", "the top of a site, with room for words", (Deliverable("banner", "16:9", (1920, 1080), _MIDDLE, 1.0, CopySpace("right", 0.3)),)),

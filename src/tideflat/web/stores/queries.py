@@ -10,7 +10,6 @@ from functools import lru_cache
 from typing import TypeVar
 
 from django.contrib.auth.models import User
-from django.db.models import QuerySet
 
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.ground_reader import backdrop_from_value, surface_from_value
@@ -23,7 +22,7 @@ from tideflat.core.remedies.candidate import Stores
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import whole_from
 
-from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoresState, StoreSurface, WaitingTable
+from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoresState, StoreSupport, StoreSurface, WaitingTable
 
 #: Lengths at which zooms are usually set (common practice, no source).
 USUAL_LENGTHS = (28, 35, 50, 70, 85, 105, 135, 200)
@@ -122,8 +121,9 @@ def core_prop(row: StoreProp) -> Prop:
     )
 
 
-def materials(studio: Studio) -> tuple[QuerySet[StoreSurface], QuerySet[StoreBackdrop]]:
-    return StoreSurface.objects.filter(studio=studio), StoreBackdrop.objects.filter(studio=studio)
+def materials(studio: Studio) -> tuple[list[StoreSurface], list[StoreBackdrop]]:
+    """The studio's surfaces and backdrops."""
+    return list(StoreSurface.objects.filter(studio=studio)), list(StoreBackdrop.objects.filter(studio=studio))
 
 
 def surface_in(studio: Studio, pk: int) -> Surface:
@@ -160,8 +160,16 @@ def core_backdrop(row: StoreBackdrop) -> Backdrop:
     return backdrop_from_value({"kind": row.kind, "y": 0, "x": 0, "width": row.width_mm, "height": row.height_mm, "colour": row.colour})
 
 
-def bodies_and_lenses(studio: Studio) -> tuple[QuerySet[CameraBody], QuerySet[StoreLens]]:
-    return CameraBody.objects.filter(studio=studio), StoreLens.objects.filter(studio=studio, fixed_on=None)
+def bodies_and_lenses(studio: Studio) -> tuple[list[CameraBody], list[StoreLens]]:
+    """The studio's bodies, and its lenses that are not fixed on one."""
+    return list(CameraBody.objects.filter(studio=studio)), list(StoreLens.objects.filter(studio=studio, fixed_on=None))
+
+
+def supports_reaching(studio: Studio, height_mm: float, *, overhead: bool) -> tuple[list[StoreSupport], int]:
+    """(supports that bring a lens so high above the floor, and look straight down where ``overhead``; how many the studio owns)."""
+    owned = StoreSupport.objects.filter(studio=studio)
+    fits = owned.filter(lowest_mm__lte=height_mm, highest_mm__gte=height_mm)
+    return list(fits.filter(inverts=True) if overhead else fits), owned.count()
 
 
 def lens_choices(lenses: Iterable[StoreLens]) -> list[tuple[str, str]]:

@@ -17,15 +17,11 @@ from tideflat.core.findings.registry import findings
 from tideflat.core.model import Scene
 from tideflat.core.remedies.candidate import Remedy, Stores
 from tideflat.core.remedies.search import remedy_for
+from tideflat.web.bridge.tideline import finding_key
 from tideflat.web.stores.pictures import SkinBook
 
 Skins = Mapping[str, np.ndarray]
 _SALT = "tideflat.remedy"
-
-
-def finding_key(finding: Finding) -> str:
-    """One line that names a finding in a set-up: code, crop and placements."""
-    return "|".join((finding.code, finding.crop or "", *finding.placements))
 
 
 def find(scene: Scene, setup_name: str, key: str, skins: Skins) -> tuple[Picture, Finding]:

@@ -11,11 +11,11 @@ from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.ui.fields import whole_from
 
-from ..own_reads import own_of
-from ..queries import export_bytes, picture_of, revision_of, stage, tray
+from ..queries import export_bytes, revision_of
 from ..services.history import scene_at
+from ..stage import stage, tray_alone
 from ..turns import in_turn
-from .parts import beside_tray, find_scene, glance_of, stage_response
+from .answers import asked_of, find_scene, glance_of, stage_response
 from .remedies import remedy_context
 
 
@@ -27,8 +27,7 @@ def bench(request: StudioRequest, scene_id: int) -> HttpResponse:
     row = find_scene(request, scene_id)
     show = request.GET.get("show", "both")
     glance = glance_of(request)
-    drawn = stage(row, glance)
-    context = {**drawn, **beside_tray(request, row, drawn["picture"], glance)}
+    context = stage(row, glance, asked_of(request))
     return render(request, "scenes/bench.html", {**context, "show": show if show in ("both", "table", "frame") else "both"})
 
 
@@ -62,19 +61,7 @@ def tray_view(request: StudioRequest, scene_id: int) -> HttpResponse:
 def tray_response(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The tray that is open, as it is now."""
     row = find_scene(request, scene_id)
-    glance = glance_of(request)
-    picture = picture_of(row, glance.setup)
-    context = {
-        "row": row,
-        "scene": picture.scene,
-        "setup": picture.setup,
-        "picture": picture,
-        "glance": glance,
-        "tray": tray(row, picture, glance),
-        "own": own_of(picture),
-    }
-    context |= beside_tray(request, row, picture, glance)
-    return render(request, "scenes/fragments/tray.html", context)
+    return render(request, "scenes/fragments/tray.html", tray_alone(row, glance_of(request), asked_of(request)))
 
 
 @member_required

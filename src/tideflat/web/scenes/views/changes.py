@@ -17,13 +17,13 @@ from tideflat.web.bridge.error_words import error_words
 from tideflat.web.stores.queries import NotInStores
 from tideflat.web.ui.fields import Fields
 
+from ..glance import Glance
 from ..models import Change, Scene
-from ..queries import Glance
 from ..services.acting import FORMS, asked_for, asked_from, remedied
 from ..services.history import Edit, StaleRevision, change_scene, go_to, redo, undo
 from ..steps import step_words
 from ..turns import in_turn
-from .parts import find_scene, glance_of, is_over_limit, notice, stage_response
+from .answers import find_scene, glance_of, is_over_limit, notice, stage_response
 
 REMEDY = "remedy"
 VERBS: tuple[str, ...] = (*FORMS, REMEDY)

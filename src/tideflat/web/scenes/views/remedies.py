@@ -18,8 +18,8 @@ from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
 from tideflat.web.stores.pictures import SkinBook
 from tideflat.web.stores.queries import core_stores
 
+from ..glance import Glance
 from ..models import Scene
-from ..queries import Glance
 from ..services.history import core_scene
 from ..services.judgement import find, remedy_of, sealed
 

@@ -19,10 +19,10 @@ from tideflat.web.ui.fields import Fields
 from .. import starters
 from ..services.beginning import begun, with_pictures
 from ..services.history import begin_scene, mark_put_away
-from ..shelf_reads import on_shelf, put_away
-from ..shelf_reads import shelf as shelf_scenes
+from ..shelf import on_shelf, put_away
+from ..shelf import shelf as shelf_scenes
 from ..turns import in_turn
-from .parts import find_scene
+from .answers import find_scene
 
 
 @member_required

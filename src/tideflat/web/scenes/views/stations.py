@@ -21,8 +21,8 @@ from ..models import Reference
 from ..services.history import core_scene
 from ..services.references import MOST_REFERENCES, add_references, change_reference, prepared
 from ..services.reservations import reserve_table, set_day
+from .answers import find_scene, notice
 from .bench import tray_response
-from .parts import find_scene, notice
 
 _TYPES = {"gpl": "text/plain", "json": "application/json", "css": "text/css"}
 _PICTURES_A_MINUTE = 40

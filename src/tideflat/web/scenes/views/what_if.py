@@ -18,7 +18,7 @@ from ..services.acting import asked_for, asked_from
 from ..services.history import StaleRevision, change_scene
 from ..turns import in_turn
 from ..what_if import tried_surfaces
-from .parts import find_scene
+from .answers import find_scene
 
 
 @member_required

@@ -1,22 +1,21 @@
-"""What the stores offer a scene: props that go with it and are free on its day, supports that reach its camera."""
+"""What the stores offer a scene: props that go with it and are free on its day."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import Q
-
 from tideflat.core.colour.words import colour_words
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.room_beside import room_beside
 from tideflat.web.stores.catalogue import catalogue_of
 from tideflat.web.stores.finding import Wish, find
-from tideflat.web.stores.models import StoreProp, StoreSupport
+from tideflat.web.stores.models import StoreProp
 from tideflat.web.stores.queries import props_by_pk
 
-from .models import Scene
-from .services.reservations import taken_elsewhere
+from ..models import Scene
+from ..services.reservations import taken_elsewhere
+from .station import Look, Station
 
 #: Props shown in the bench's tray at once.
 TRAY_PROPS = 36
@@ -65,12 +64,10 @@ def exchanged(picture: Picture, placement_id: str) -> dict[str, str] | None:
     return None if prop is None else {"id": placement_id, "name": prop.name}
 
 
-def supports_for(row: Scene, picture: Picture) -> dict[str, Any]:
-    """Which of the studio's supports bring the lens to where the set-up has it, and look the way it does."""
-    setup = picture.setup
-    height = float(picture.view.position[2]) + picture.scene.surface.height_above_floor
-    owned = StoreSupport.objects.filter(studio=row.studio)
-    fits = owned.filter(lowest_mm__lte=height, highest_mm__gte=height)
-    if setup.camera.elevation > 70:
-        fits = fits.filter(Q(inverts=True))
-    return {"height": height, "fits": list(fits), "owned": owned.count(), "overhead": setup.camera.elevation > 70}
+def _context(look: Look) -> dict[str, Any]:
+    asked = look.asked
+    offers = store_tray(look.row, look.picture, asked.get("q", "")[:80], asked.get("want", "goes")[:10], look.glance.selected)
+    return {**offers, "place": exchanged(look.picture, asked.get("place", "")[:64])}
+
+
+STATION = Station(tray="store", template="scenes/fragments/tray_store.html", context=_context, verbs=("add", "swap"))

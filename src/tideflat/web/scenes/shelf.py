@@ -16,9 +16,9 @@ from tideflat.core.weight import MOST_SHOWN, weigh
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.drawing import frame_drawing
 from tideflat.web.bridge.finding_words import finding_words
+from tideflat.web.bridge.readings import frame_caption
 
 from .models import Scene
-from .queries import frame_caption
 from .services.history import UnreadableScene, core_scene
 
 log = logging.getLogger("tideflat.scenes")

@@ -1,4 +1,4 @@
-"""What the palette's tray shows: the colours wanted against what is seen, and how everything in the picture lies to each other."""
+"""The palette: the colours wanted against what is seen, and how everything in the picture lies to each other."""
 
 from __future__ import annotations
 
@@ -12,15 +12,19 @@ from tideflat.core.colour.spaces import oklch_of
 from tideflat.core.colour.words import colour_words
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.standing_out import merging_limit
+from tideflat.core.model import Scene
 from tideflat.core.palette.seen import against, seen_colours
 from tideflat.core.palette.wanted import met
+from tideflat.web.bridge.crops_drawn import chosen_crop
 from tideflat.web.bridge.palette_drawing import Spot, hue_circle, lightness_plot
+
+from .station import Look, Reading, Station
 
 #: A colour seen on less than this is left out of the plots.
 _LEAST_SHARE = 0.0015
 
 
-def palette_tray(picture: Picture, crop: Crop | None) -> dict[str, Any]:
+def _readings(picture: Picture, crop: Crop | None) -> dict[str, Any]:
     """The readings of the set-up, in the crop that is chosen or in the whole frame."""
     seen = seen_colours(picture, crop.box if crop else FULL_FRAME)
     heroes = set(picture.hero_ids())
@@ -74,3 +78,31 @@ def _hero_words(picture: Picture) -> str:
     behind = _named(picture, rim.behind)
     stands = "stands clear of" if rim.delta_e >= merging_limit(picture.scene) else "melts into"
     return f"The {picture.props[heroes[0]].name} {stands} the {behind} by {rim.delta_e:.0f} of colour."
+
+
+def _context(look: Look) -> dict[str, Any]:
+    shown = _readings(look.picture, chosen_crop(look.picture, look.glance.crop))
+    return {"palette": shown, "has_references": look.row.references.exists()}
+
+
+def palette_words(scene: Scene) -> str:
+    """The palette in words: its base and its accents."""
+    if scene.palette is None:
+        return "which colours?"
+    parts = [colour_words(c.hex) for part in ("base", "accent") for c in scene.palette.of_part(part)[:1]]
+    return " with ".join(parts) or f"{len(scene.palette.colours)} colours"
+
+
+def _reading(picture: Picture) -> Reading:
+    return Reading(picture.scene.palette is not None, palette_words(picture.scene))
+
+
+STATION = Station(
+    tray="palette",
+    template="scenes/fragments/tray_palette.html",
+    context=_context,
+    rank=30,
+    name="Palette",
+    reading=_reading,
+    verbs=("palette-colour", "palette-drop", "palette-read", "palette-references", "palette-subject"),
+)

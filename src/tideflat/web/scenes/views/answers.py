@@ -9,16 +9,13 @@ from django.shortcuts import render
 from django_htmx.http import reswap
 
 from tideflat.core import model
-from tideflat.core.evaluate import Picture
 from tideflat.web.accounts.access import StudioRequest
 from tideflat.web.accounts.throttle import too_many_here
-from tideflat.web.stores.queries import bodies_and_lenses, lens_choices, materials
 
-from ..brief_reads import brief_tray, held_words
-from ..from_stores import exchanged, store_tray, supports_for
+from ..glance import Glance
 from ..models import Scene
-from ..palette_reads import palette_tray
-from ..queries import Glance, chosen_crop, scene_in, stage
+from ..queries import scene_in
+from ..stage import stage
 
 CHANGES_A_MINUTE = 900
 
@@ -45,31 +42,9 @@ def find_scene(request: StudioRequest, scene_id: int) -> Scene:
         raise Http404 from None
 
 
-def beside_tray(request: StudioRequest, row: Scene, picture: Picture, glance: Glance) -> dict[str, Any]:
-    """What the open tray shows beside the scene itself: of the stores, the references, the day. ``picture``: the set-up that is shown."""
-    studio = request.membership.studio
-    data = request.POST if request.method == "POST" else request.GET
-    match glance.tray:
-        case "store":
-            place = data.get("place", "")[:64]
-            return {
-                **store_tray(row, picture, data.get("q", "")[:80], data.get("want", "goes")[:10], glance.selected),
-                "place": exchanged(picture, place),
-            }
-        case "brief":
-            return brief_tray(row, picture, data.get("ask", "")[:20])
-        case "palette":
-            shown = palette_tray(picture, chosen_crop(picture, glance.crop))
-            return {"palette": shown, "has_references": row.references.exists()}
-        case "deliverables":
-            return {"held_ways": held_words(picture)}
-        case "camera":
-            bodies, lenses = bodies_and_lenses(studio)
-            return {"bodies": bodies, "lenses": lens_choices(lenses), "supports": supports_for(row, picture)}
-        case "materials":
-            surfaces, backdrops = materials(studio)
-            return {"surfaces": surfaces, "backdrops": backdrops}
-    return {}
+def asked_of(request: StudioRequest) -> dict[str, str]:
+    """What else the request says, for the open tray."""
+    return (request.POST if request.method == "POST" else request.GET).dict()  # type: ignore[return-value]
 
 
 def stage_response(
@@ -82,9 +57,8 @@ def stage_response(
     around: tuple[str | None, str | None] | None = None,
     **extra: Any,
 ) -> HttpResponse:
-    """``shown``, ``around``: as for ``queries.stage``."""
-    drawn = stage(row, glance, shown, around)
-    context = {**drawn, **beside_tray(request, row, drawn["picture"], glance), **extra}
+    """``shown``, ``around``: as for ``stage.stage``."""
+    context = {**stage(row, glance, asked_of(request), shown, around), **extra}
     return render(request, "scenes/fragments/stage.html", context, status=status)
 
 

@@ -1,20 +1,20 @@
-"""What the brief's tray shows: what was said, one leaning at a time, the references and what they have in common, the day and what is kept for it."""
+"""The brief: what was said, one leaning at a time, the references and what they have in common, the day and what is kept for it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Any
 
-from tideflat.core.camera.orientation import Held, ways_to_hold
 from tideflat.core.camera.uses import USES
 from tideflat.core.evaluate import Picture
-from tideflat.core.model import LEANINGS, MustShow
+from tideflat.core.model import LEANINGS, Brief, MustShow
 from tideflat.core.palette.sources import PictureFacts, in_common
 from tideflat.web.bridge.leaning_pictures import leaning_pictures
 
-from .models import Reference, Scene
-from .services.references import facts_from
-from .services.reservations import falls_short
+from ..models import Reference
+from ..services.references import facts_from
+from ..services.reservations import falls_short
+from .station import Look, Reading, Station
 
 #: Colours shown of all references together.
 MOST_CHIPS = 7
@@ -49,8 +49,8 @@ class ReferenceShown:
     facts: PictureFacts
 
 
-def brief_tray(row: Scene, picture: Picture, asked: str) -> dict[str, Any]:
-    """``asked``: the leaning that is being asked, or empty for the first still open."""
+def _context(look: Look) -> dict[str, Any]:
+    row, picture = look.row, look.picture
     brief = picture.scene.brief
     references = [ReferenceShown(r, facts_from(r.facts)) for r in row.references.select_related("picture")]
     return {
@@ -59,7 +59,7 @@ def brief_tray(row: Scene, picture: Picture, asked: str) -> dict[str, Any]:
         "must_show": "; ".join(item for item in brief.must_show if isinstance(item, str)),
         "features": [_feature_words(picture, item) for item in brief.must_show if isinstance(item, MustShow)],
         "tags": ", ".join(brief.tags),
-        "leaning": leaning_asked(picture, asked),
+        "leaning": leaning_asked(picture, look.asked.get("ask", "")[:20]),
         "references": references,
         "together": _together(references),
         "reserved": row.reservations.count(),
@@ -112,22 +112,24 @@ def _together(references: list[ReferenceShown]) -> PictureFacts | None:
     )
 
 
-def held_words(picture: Picture) -> dict[str, Any] | None:
-    """Which way of holding the camera serves all deliverables best, and what the present way costs."""
-    if not picture.setup.deliverables:
-        return None
-    best, other = ways_to_hold(picture.setup.deliverables, picture.setup.camera)
-    now = best if best.orientation == picture.setup.camera.orientation else other
-    return {"best": best, "now": now, "is_best": now is best or abs(best.least - other.least) < 0.02, "uses": _costs(now)}
+def brief_words(brief: Brief) -> str:
+    """What it is for, or what is still to be said."""
+    if not brief.story.strip():
+        return "one sentence of story"
+    return f"for {brief.use}" if brief.use else "story told"
 
 
-def _costs(held: Held) -> list[dict[str, Any]]:
-    return [
-        {
-            "name": u.name,
-            "share": round(u.share * 100),
-            "megapixels": u.pixels[0] * u.pixels[1] / 1e6,
-            "enlargement": u.enlargement if u.enlargement > 1.02 else None,
-        }
-        for u in held.used
-    ]
+def _reading(picture: Picture) -> Reading:
+    brief = picture.scene.brief
+    return Reading(bool(brief.story.strip()), brief_words(brief))
+
+
+STATION = Station(
+    tray="brief",
+    template="scenes/fragments/tray_brief.html",
+    context=_context,
+    rank=10,
+    name="Brief",
+    reading=_reading,
+    verbs=("begin", "brief", "leaning", "palette-references", "title"),
+)

@@ -1,0 +1,53 @@
+"""Deliverables: what is asked for, and how the camera is best held for it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tideflat.core.camera.orientation import Held, ways_to_hold
+from tideflat.core.camera.uses import FORMS
+from tideflat.core.evaluate import Picture
+from tideflat.core.model import SIDES
+
+from .station import Look, Reading, Station
+
+
+def _context(look: Look) -> dict[str, Any]:
+    return {"held_ways": held_words(look.picture), "forms": FORMS, "sides": SIDES}
+
+
+def _reading(picture: Picture) -> Reading:
+    asked = picture.setup.deliverables
+    return Reading(bool(asked), ", ".join(d.name for d in asked) or "what is the picture for?")
+
+
+def held_words(picture: Picture) -> dict[str, Any] | None:
+    """Which way of holding the camera serves all deliverables best, and what the present way costs."""
+    if not picture.setup.deliverables:
+        return None
+    best, other = ways_to_hold(picture.setup.deliverables, picture.setup.camera)
+    now = best if best.orientation == picture.setup.camera.orientation else other
+    return {"best": best, "now": now, "is_best": now is best or abs(best.least - other.least) < 0.02, "uses": _costs(now)}
+
+
+def _costs(held: Held) -> list[dict[str, Any]]:
+    return [
+        {
+            "name": u.name,
+            "share": round(u.share * 100),
+            "megapixels": u.pixels[0] * u.pixels[1] / 1e6,
+            "enlargement": u.enlargement if u.enlargement > 1.02 else None,
+        }
+        for u in held.used
+    ]
+
+
+STATION = Station(
+    tray="deliverables",
+    template="scenes/fragments/tray_deliverables.html",
+    context=_context,
+    rank=60,
+    name="Deliverables",
+    reading=_reading,
+    verbs=("camera", "deliverable", "deliverable-remove"),
+)

@@ -1,0 +1,51 @@
+"""The thing in hand: its values as typed, and what the frame makes of it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tideflat.core.evaluate import Picture
+from tideflat.core.model import HOLDERS, ROLES
+from tideflat.web.bridge.crops_drawn import chosen_crop
+from tideflat.web.bridge.readings import sharpness_words, size_words
+from tideflat.web.ui.options import options
+
+from ..glance import Glance
+from ..own import others_to_move_with, own_parts
+from .station import Look, Station
+
+
+def _context(look: Look) -> dict[str, Any]:
+    return {"held": _held(look.picture, look.glance.selected, look.glance), "roles": ROLES, "holders": HOLDERS}
+
+
+def _held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:
+    """The thing in hand: its values as typed, and what the frame makes of it."""
+    scene = picture.scene
+    placement = scene.placement(placement_id)
+    prop = scene.prop(placement.prop)
+    thing = picture.things.get(placement_id)
+    beneath = {placement_id, *scene.carried_by(placement_id)}
+    return {
+        "placement": placement,
+        "prop": prop,
+        "thing": thing,
+        "hidden": placement_id in picture.setup.hidden,
+        "own": own_parts(picture, placement_id),
+        "with": scene.group_of(placement_id),
+        "others": others_to_move_with(picture, placement_id),
+        "size": size_words(picture, placement_id, glance.unit),
+        "supports": options(((p.id, scene.prop(p.prop).name) for p in scene.placements if p.id not in beneath), placement.on),
+        "seen": round(thing.visible_share * 100) if thing else 0,
+        "inside": round(thing.inside_frame_share * 100) if thing else 0,
+        "area": round(thing.frame_area_share * 100, 1) if thing else 0,
+        "sharp": sharpness_words(picture, placement_id, chosen_crop(picture, glance.crop)),
+    }
+
+
+STATION = Station(
+    tray="held",
+    template="scenes/fragments/tray_held.html",
+    context=_context,
+    verbs=("camera", "duplicate", "give-back", "hide", "hold", "lean", "lock", "move-with", "remove", "rest", "role", "take-over", "turn"),
+)

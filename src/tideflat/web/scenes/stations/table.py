@@ -1,0 +1,49 @@
+"""The table: everything on it in words, and whether it has a hero."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tideflat.core import model
+from tideflat.core.evaluate import Picture
+from tideflat.core.units import format_length
+from tideflat.core.weight import weigh
+from tideflat.web.bridge.act_words import own_words
+
+from ..own import own_keys
+from .station import Look, Reading, Station
+
+#: From this share of the budget on (core/weight.py) a person is told how much of it the scene takes.
+TOLD_WEIGHT = 0.6
+
+
+def _context(look: Look) -> dict[str, Any]:
+    scene = look.picture.scene
+    share = weigh(scene).share
+    return {
+        "list": [_line(look.picture, p, look.glance.unit) for p in scene.placements],
+        "weight": round(share * 100) if share >= TOLD_WEIGHT else None,
+    }
+
+
+def _line(picture: Picture, placement: model.Placement, unit: str) -> dict[str, Any]:
+    thing = picture.things.get(placement.id)
+    return {
+        "id": placement.id,
+        "name": picture.scene.prop(placement.prop).name,
+        "role": placement.role,
+        "x": format_length(placement.x, unit),
+        "y": format_length(placement.y, unit),
+        "own": own_words(list(own_keys(picture, placement.id))),
+        "seen": f"{thing.visible_share * thing.inside_frame_share * 100:.0f} % seen" if thing else "left out here",
+    }
+
+
+def _reading(picture: Picture) -> Reading:
+    heroes, count = picture.hero_ids(), len(picture.bodies)
+    if heroes:
+        return Reading(True, f"{count} things, hero: {picture.props[heroes[0]].name}")
+    return Reading(False, f"{count} things, no hero yet" if count else "nothing on it yet")
+
+
+STATION = Station(tray="things", template="scenes/fragments/tray_things.html", context=_context, rank=40, name="Table", reading=_reading)
