@@ -150,7 +150,7 @@ def finding(browser: Any) -> None:
     from tideflat.web.scenes.models import Scene
     from tideflat.web.scenes.services.history import core_scene
     from tideflat.web.stores.catalogue import catalogue_of
-    from tideflat.web.stores.finding import Wish, find
+    from tideflat.web.stores.searching import Wish, search
     from tideflat.web.stores.services import import_records
 
     studio = Studio.objects.get()
@@ -170,8 +170,8 @@ def finding(browser: Any) -> None:
         "colour nearness": lambda k: Wish(colour=colours[k % 5]),
         "all of them": lambda k: Wish(text="a", kind="cylinder", finish="matte", least_mm=30, most_mm=200, colour=colours[k % 5]),
     }.items():
-        timed(f"10,000 props: {what}", lambda k, wish=wish: find(catalogue_of(studio), wish(k)), 40)  # type: ignore[misc]
-    timed("10,000 props: what goes with the scene", lambda k: find(catalogue_of(studio), Wish(), scene), 40)
+        timed(f"10,000 props: {what}", lambda k, wish=wish: search(catalogue_of(studio), wish(k)), 40)  # type: ignore[misc]
+    timed("10,000 props: what goes with the scene", lambda k: search(catalogue_of(studio), Wish(), scene), 40)
     colour = lambda k: browser.ask("GET", f"/stores/?colour=%23{colours[k % 5][1:]}")  # noqa: E731
     timed("10,000 props: near a colour, the whole page over HTTP", colour, 20)
 

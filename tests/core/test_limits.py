@@ -17,6 +17,7 @@ from tideflat.core.camera.crops import crop_of, ratio_of
 from tideflat.core.camera.guides import grid_lines
 from tideflat.core.camera.hiding import front_order, lies_in
 from tideflat.core.camera.stance import BODY_REACH_MM, LENS_CLEARANCE_MM, shortfall_over_surface_mm
+from tideflat.core.drawing.props import prop_pieces
 from tideflat.core.errors import FieldError, LockedError
 from tideflat.core.findings.copy_space import OCCUPANT
 from tideflat.core.findings.focus import FALLS_AWAY, needed_depth
@@ -25,7 +26,6 @@ from tideflat.core.findings.spacing import collision
 from tideflat.core.findings.support import fall_mm
 from tideflat.core.findings.variety import outline_kind
 from tideflat.core.model import Camera, Colour, CopySpace, Deliverable, Placement, Prop, Skin
-from tideflat.core.picture.props import prop_pieces
 from tideflat.core.remedies.candidate import NO_STORES
 from tideflat.core.remedies.moves import LONGEST_MOVE_MM, is_free, set_down, table_shift
 from tideflat.core.remedies.search import candidates

@@ -9,16 +9,16 @@ import numpy as np
 import pytest
 import shapely
 
+from tideflat.core.drawing.detail import FINE
+from tideflat.core.drawing.kinds import drawing_of
+from tideflat.core.drawing.kinds.drawing import Ask
+from tideflat.core.drawing.kinds.plain import plain
+from tideflat.core.drawing.props import prop_pieces
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.prop_columns import COLUMNS
 from tideflat.core.formats.prop_reader import shape_from_value
 from tideflat.core.formats.scene_writer import shape_value
 from tideflat.core.model import Colour, Placement, Prop
-from tideflat.core.picture.detail import FINE
-from tideflat.core.picture.drawn import drawing_of
-from tideflat.core.picture.drawn.drawing import Ask
-from tideflat.core.picture.drawn.plain import plain
-from tideflat.core.picture.props import prop_pieces
 from tideflat.core.shapes import SHAPES
 from tideflat.core.shapes.bowl import Bowl
 from tideflat.core.shapes.cone import Cone

@@ -8,10 +8,10 @@ import shapely
 
 from tests.support.scenes import picture, scene_value
 from tideflat.core.camera.view import view_of
+from tideflat.core.drawing.pieces import frame_path, table_path
+from tideflat.core.drawing.props import prop_pieces
+from tideflat.core.drawing.skins import ground_cells
 from tideflat.core.model import Colour, Placement, Prop, Skin, Surface
-from tideflat.core.picture.pieces import frame_path, table_path
-from tideflat.core.picture.props import prop_pieces
-from tideflat.core.picture.skins import ground_cells
 from tideflat.core.shapes.bowl import Bowl
 from tideflat.core.shapes.box import Box
 from tideflat.core.shapes.cloth import Cloth
@@ -54,7 +54,7 @@ def test_within_a_cell_the_affine_map_is_true_to_three_thousandths_of_the_frame(
         assert np.abs(corner + across * u + down * v - middle).max() < 0.003
 
 
-def test_the_picture_turns_with_the_thing_and_its_top_edge_lies_away():
+def test_the_image_turns_with_the_thing_and_its_top_edge_lies_away():
     _, (whole, *_) = worn(Box(200, 100, 10))
     across, down, corner = whole.skin.affine(table_path(whole)[0])
     assert across == pytest.approx([200, 0]) and down == pytest.approx([0, -100]) and corner == pytest.approx([350, 350])

@@ -13,14 +13,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.scenes import crowded_value, scene_value
+from tideflat.core.drawing.detail import CELLS, CORNERS, FINE, FINE_PIECES, LEAST_CORNERS, detail_for, drawn_corners
+from tideflat.core.drawing.pieces import DRAWN_CHORDS
+from tideflat.core.drawing.props import prop_pieces
+from tideflat.core.drawing.skins import ground_cells
 from tideflat.core.errors import DocumentError
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.model import Prop, Surface
-from tideflat.core.picture.detail import CELLS, CORNERS, FINE, FINE_PIECES, LEAST_CORNERS, detail_for, drawn_corners
-from tideflat.core.picture.pieces import DRAWN_CHORDS
-from tideflat.core.picture.props import prop_pieces
-from tideflat.core.picture.skins import ground_cells
 from tideflat.core.remedies.search import LEAST_CANDIDATES, MOST_CANDIDATES, most_candidates
 from tideflat.core.shapes.bowl import Bowl
 from tideflat.core.shapes.outline import Outline

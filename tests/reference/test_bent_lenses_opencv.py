@@ -13,9 +13,9 @@ from tests.support.scenes import bare_value, camera_value, picture, scene, scene
 from tideflat.core.camera.coverage import seen_on_table
 from tideflat.core.camera.distortion import Distortion
 from tideflat.core.camera.view import view_of
+from tideflat.core.drawing.pieces import frame_path
+from tideflat.core.drawing.props import prop_pieces
 from tideflat.core.errors import FieldError
-from tideflat.core.picture.pieces import frame_path
-from tideflat.core.picture.props import prop_pieces
 
 #: Terms as lenses have them: barrel, pincushion, a moustache, and elements off their axis.
 BENDS = [

@@ -95,7 +95,7 @@ def test_focal_length_and_lens_height_come_out_of_the_sheets_perspective() -> No
     assert pose.tilt_deg == pytest.approx(35, abs=0.05)
 
 
-def test_a_phones_picture_turned_by_exif_measures_the_same(tmp_path, capsys) -> None:
+def test_a_phones_image_turned_by_exif_measures_the_same(tmp_path, capsys) -> None:
     upright = Image.fromarray(_taken("orange disc on the sheet"))
     said = []
     for turn, orientation in ((0, 1), (90, 6), (270, 8)):

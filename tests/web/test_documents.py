@@ -12,9 +12,9 @@ from tests.support.malformed import MALFORMED
 from tests.support.scenes import raw, scene_value
 from tideflat.web.scenes.models import Scene
 from tideflat.web.stores.catalogue import catalogue_of
-from tideflat.web.stores.finding import Wish, find
 from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
 from tideflat.web.stores.queries import core_prop, surface_in
+from tideflat.web.stores.searching import Wish, search
 
 
 def upload(client, document: bytes):
@@ -90,7 +90,7 @@ def test_the_stores_are_searched_by_every_word(studio):
     catalogue = catalogue_of(studio)
 
     def keys(text: str) -> list[str]:
-        return [catalogue.key[i] for i in find(catalogue, Wish(text=text)).rows]
+        return [catalogue.key[i] for i in search(catalogue, Wish(text=text)).rows]
 
     assert set(keys("tea tin")) >= {"tea-tin-tall", "tea-tin-low", "tea-tin-square"}
     assert keys("copper pan") == ["preserving-pan"]

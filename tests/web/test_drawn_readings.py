@@ -14,10 +14,10 @@ import pytest
 from tests.support.scenes import picture, scene_value
 from tideflat.core.colour.harmony import harmony
 from tideflat.core.colour.spaces import lab_of, oklch_of
+from tideflat.core.drawing.pieces import frame_path
+from tideflat.core.drawing.skins import ground_cells
 from tideflat.core.formats.photograph import read_photograph
 from tideflat.core.model import LEANINGS, Skin
-from tideflat.core.picture.pieces import frame_path
-from tideflat.core.picture.skins import ground_cells
 from tideflat.web.bridge.drawing import frame_drawing, ground_cell_mm, table_drawing
 from tideflat.web.bridge.leaning_pictures import leaning_pictures
 from tideflat.web.bridge.palette_drawing import FULL_CHROMA, Spot, hue_circle, lightness_plot

@@ -12,7 +12,7 @@ from tests.support.fuzz import posts
 from tideflat.web.accounts.models import Membership, Studio
 from tideflat.web.scenes.models import Scene
 from tideflat.web.scenes.services.history import UnreadableScene, core_scene
-from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StorePicture, StoreProp, StoreSurface, WaitingTable
+from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreImage, StoreLens, StoreProp, StoreSurface, WaitingTable
 from tideflat.web.stores.queries import core_backdrop, core_lens, core_prop, core_sensor, core_surface
 
 COUNT, SEED = int(os.environ.get("TIDEFLAT_FUZZ", "420")), int(os.environ.get("TIDEFLAT_FUZZ_SEED", "7"))
@@ -45,7 +45,7 @@ def test_no_post_is_answered_with_500_and_what_is_kept_is_sound(studio, row):
     ada.raise_request_exception = False
     prop = StoreProp.objects.filter(studio=studio).first()
     assert prop is not None
-    picture = StorePicture.objects.filter(studio=studio).first()
+    picture = StoreImage.objects.filter(studio=studio).first()
     members = list(Membership.objects.filter(studio=studio, person__username="vic").values_list("pk", flat=True))
     answers: dict[int, int] = {}
     for post in posts(SEED, COUNT, row.pk, prop.pk, members):

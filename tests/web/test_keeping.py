@@ -319,9 +319,9 @@ def test_a_database_of_the_first_version_comes_up_to_date_with_its_scenes():
         MigrationExecutor(connection).migrate(newest)
     from tideflat.web.scenes.models import Change, Scene
     from tideflat.web.stores.catalogue import catalogue_of
-    from tideflat.web.stores.finding import Wish, find
     from tideflat.web.stores.models import StoreProp, StoreSurface
     from tideflat.web.stores.queries import core_surface
+    from tideflat.web.stores.searching import Wish, search
 
     kept = Scene.objects.get(title="Old supper")
     assert (kept.revision, kept.position, kept.document, kept.put_away_at) == (7, 3, "{}", None)
@@ -331,7 +331,7 @@ def test_a_database_of_the_first_version_comes_up_to_date_with_its_scenes():
     leaf = StoreProp.objects.get(key="leaf")
     assert (leaf.width_mm, leaf.depth_mm, leaf.height_mm) == (80, 21, 2)
     assert core_surface(StoreSurface.objects.get(name="old oak")).width == 900
-    assert [i for i in find(catalogue_of(jar.studio), Wish(text="jar", least_mm=70, most_mm=80)).rows] == [1]
+    assert [i for i in search(catalogue_of(jar.studio), Wish(text="jar", least_mm=70, most_mm=80)).rows] == [1]
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)  # models and migrations agree
     call_command("flush", interactive=False, verbosity=0)
 

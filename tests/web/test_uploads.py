@@ -16,7 +16,7 @@ from PIL import Image
 from tests.support.photographs import Shot, Thing, block, disc, photograph
 from tideflat.core.formats.photograph import read_photograph
 from tideflat.web.scenes.models import Reference
-from tideflat.web.stores.models import StorePicture, StoreProp, StoreSurface
+from tideflat.web.stores.models import StoreImage, StoreProp, StoreSurface
 
 
 def encoded(picture: Image.Image, kind: str = "JPEG", **more) -> bytes:
@@ -63,11 +63,11 @@ def refer(client, row, data: bytes, name="photo.jpg"):
 
 @pytest.mark.parametrize("kind", WRONG)
 def test_what_is_no_picture_or_a_trap_is_refused_in_words_and_leaves_nothing(ada, row, kind):
-    before = StorePicture.objects.count()
+    before = StoreImage.objects.count()
     for answer in (measure(ada, WRONG[kind]), refer(ada, row, WRONG[kind])):
         assert answer.status_code == 400
         assert b"must" in answer.content and b"alert(1)" not in answer.content
-    assert StorePicture.objects.count() == before and not Reference.objects.exists()
+    assert StoreImage.objects.count() == before and not Reference.objects.exists()
 
 
 @pytest.mark.parametrize(
@@ -141,29 +141,29 @@ def test_pictures_wait_for_their_turn_and_too_many_are_asked_to_come_again(ada, 
     import threading
     import time
 
-    from tideflat.web.stores import picture_turn
+    from tideflat.web.stores import image_turn
 
     running, most = [], []
 
     def work(k: int) -> None:
         try:
-            with picture_turn.picture_turn():
+            with image_turn.image_turn():
                 running.append(k)
                 most.append(len(running))
                 time.sleep(0.02)
                 running.remove(k)
-        except picture_turn.TooBusy:
+        except image_turn.TooBusy:
             refused.append(k)
 
     refused: list[int] = []
-    hands = [threading.Thread(target=work, args=(k,)) for k in range(picture_turn.MOST_WAITING + 6)]
+    hands = [threading.Thread(target=work, args=(k,)) for k in range(image_turn.MOST_WAITING + 6)]
     for hand in hands:
         hand.start()
     for hand in hands:
         hand.join()
-    assert max(most) == 1 and len(most) + len(refused) == len(hands) and len(most) >= picture_turn.MOST_WAITING
-    monkeypatch.setattr(picture_turn, "_waiting", threading.BoundedSemaphore(1))
-    with picture_turn._waiting:
+    assert max(most) == 1 and len(most) + len(refused) == len(hands) and len(most) >= image_turn.MOST_WAITING
+    monkeypatch.setattr(image_turn, "_waiting", threading.BoundedSemaphore(1))
+    with image_turn._waiting:
         for answer in (refer(ada, row, encoded(plain())), measure(ada, encoded(plain()))):
             assert answer.status_code == 503 and b"many pictures came at once" in answer.content
     assert refer(ada, row, encoded(plain())).status_code == 200
@@ -285,7 +285,7 @@ def test_a_thing_measured_comes_into_the_stores_with_its_size_colour_and_its_own
     assert row.count == 2 and row.size_source == "measured from a photograph beside A4"
     red, green, _ = (int(row.colours[0]["hex"][i : i + 2], 16) for i in (1, 3, 5))
     assert red > 2 * green
-    kept = StorePicture.objects.get(studio=studio, key=row.skins[0]["picture"])
+    kept = StoreImage.objects.get(studio=studio, key=row.skins[0]["picture"])
     assert not kept.is_passing
     portrait = ada.get(f"/stores/props/{row.pk}/picture.svg").content
     assert b"data:image/webp;base64," in portrait

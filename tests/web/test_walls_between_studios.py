@@ -13,9 +13,9 @@ from tideflat.web.accounts.models import Former, Invitation, Membership, Studio
 from tideflat.web.scenes.models import Scene
 from tideflat.web.scenes.services.references import add_references, prepared
 from tideflat.web.scenes.views.changes import VERBS
+from tideflat.web.stores.images import keep_picture
 from tideflat.web.stores.kit_forms import KINDS
 from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
-from tideflat.web.stores.pictures import keep_picture
 
 #: A link that an owner handed over stands for itself.
 OPEN = {"sign_in", "sign_out", "set_password"}

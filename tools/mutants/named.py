@@ -39,8 +39,8 @@ NAMED: tuple[tuple[str, str, str], ...] = (
     ("table/carrying.py", "z=round(max(0.0, p.z + dz), STIFF_DIGITS)", "z=round(p.z + dz, STIFF_DIGITS)"),
     ("table/carrying.py", "z=round(max(0.0, float(z)), STIFF_DIGITS)", "z=round(float(z), STIFF_DIGITS)"),
     ("table/carrying.py", "refuse_locked(seen, (lead.id, *loads, *shifted))", "refuse_locked(seen, (lead.id, *shifted))"),
-    ("picture/skins.py", "shares[:, 1:] * down", "(1 - shares[:, 1:]) * down"),
-    ("picture/skins.py", "shares[:, :1] * right", "(1 - shares[:, :1]) * right"),
+    ("drawing/skins.py", "shares[:, 1:] * down", "(1 - shares[:, 1:]) * down"),
+    ("drawing/skins.py", "shares[:, :1] * right", "(1 - shares[:, :1]) * right"),
 )  # fmt: skip
 
 

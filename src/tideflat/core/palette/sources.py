@@ -15,7 +15,7 @@ from ..model import Colour, Palette, PaletteColour
 
 
 @dataclass(frozen=True, slots=True)
-class PictureFacts:
+class ImageFacts:
     """colours: (hex, share). key: median L*. contrast: L* from the 5th to the 95th per cent. warm: -1 all cool .. +1 all warm, hues
     weighed by chroma."""
 
@@ -38,7 +38,7 @@ class PictureFacts:
         return "warm" if self.warm > 0.25 else "cool" if self.warm < -0.25 else "balanced between warm and cool"
 
 
-def facts_of(rgb: np.ndarray) -> PictureFacts:
+def facts_of(rgb: np.ndarray) -> ImageFacts:
     """Of a picture (h, w, 3) sRGB uint8."""
     step = max(1, int(np.sqrt(rgb.shape[0] * rgb.shape[1] / 40_000)))
     pixels = rgb[::step, ::step].reshape(-1, 3)
@@ -48,7 +48,7 @@ def facts_of(rgb: np.ndarray) -> PictureFacts:
     # Warm and cool lie either side of the line through yellow-green (130) and purple (310): warmest at 40 degrees (practice, no source).
     side = np.cos(np.radians(lch[:, 2] - 40))
     weight = lch[:, 1].sum()
-    return PictureFacts(
+    return ImageFacts(
         tuple(colours_with_shares(pixels, most=6, least_share=0.02)),
         float(middle),
         float(high - low),

@@ -1,7 +1,7 @@
 """The shapes a prop can have, exactly as the scene document names them: a module a kind, found by the registry below.
 
 A kind says here what it is (its fields, how they go together) and its geometry at rest (extent, solid, mesh, what it stands on and can
-carry). How it is drawn stands in core/picture/drawn/, what people call it in web/bridge/shape_words.py; nothing here knows a placement,
+carry). How it is drawn stands in core/drawing/drawn/, what people call it in web/bridge/shape_words.py; nothing here knows a placement,
 a camera, or a pixel.
 """
 

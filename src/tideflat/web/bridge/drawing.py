@@ -21,13 +21,13 @@ from tideflat.core.camera.hiding import painting_order
 from tideflat.core.camera.silhouette import silhouette_of
 from tideflat.core.camera.view import View
 from tideflat.core.colour.mix import darker
+from tideflat.core.drawing.detail import Detail, detail_for
+from tideflat.core.drawing.ground import Patch, backdrop_patches, front_edge, seen_patch, surface_patches
+from tideflat.core.drawing.pieces import Paint, Paths, Piece, frame_path, table_path
+from tideflat.core.drawing.props import prop_pieces, shadow_pieces
+from tideflat.core.drawing.skins import ground_cells
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Backdrop, Prop, Surface
-from tideflat.core.picture.detail import Detail, detail_for
-from tideflat.core.picture.ground import Patch, backdrop_patches, front_edge, seen_patch, surface_patches
-from tideflat.core.picture.pieces import Paint, Paths, Piece, frame_path, table_path
-from tideflat.core.picture.props import prop_pieces, shadow_pieces
-from tideflat.core.picture.skins import ground_cells
 from tideflat.core.solids.body import Body
 
 from .shades import Key, definitions, gradient_key, painted

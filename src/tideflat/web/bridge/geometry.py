@@ -11,9 +11,9 @@ import shapely
 from django.utils.safestring import SafeString, mark_safe
 
 from tideflat.core.camera.view import View
+from tideflat.core.drawing.detail import Detail, detail_for
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Prop
-from tideflat.core.picture.detail import Detail, detail_for
 from tideflat.core.solids.body import Body
 from tideflat.core.table.carrying import moving_with
 

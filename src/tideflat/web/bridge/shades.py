@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from tideflat.core.colour.mix import darker, lighter
-from tideflat.core.picture.pieces import Paint
+from tideflat.core.drawing.pieces import Paint
 
 Stops = tuple[tuple[float, str, float], ...]
 #: (shade, colour) of a gradient.

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable
 
 from django.urls import reverse
 
-from tideflat.core.picture.pieces import Paths, SkinCell
+from tideflat.core.drawing.pieces import Paths, SkinCell
 
 from .sheets import Sheet, path_data
 

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from tideflat.web.accounts.models import Studio
-from tideflat.web.stores.models import StorePicture, StoreProp
+from tideflat.web.stores.models import StoreImage, StoreProp
 
 
 class Scene(models.Model):
@@ -49,7 +49,7 @@ class Reference(models.Model):
     """A picture that the scene is to be like, and in what."""
 
     scene = models.ForeignKey(Scene, on_delete=models.CASCADE, related_name="references")
-    picture = models.ForeignKey(StorePicture, on_delete=models.PROTECT, related_name="+")
+    picture = models.ForeignKey(StoreImage, on_delete=models.PROTECT, related_name="+")
     note = models.CharField(max_length=200, default="", blank=True)
     position = models.PositiveIntegerField()
     facts = models.JSONField(help_text="colours with shares, key, contrast, warm: computed when it came in")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_writer import write_scene
 from tideflat.web.accounts.models import Studio
-from tideflat.web.stores.pictures import SkinBook
+from tideflat.web.stores.images import SkinBook
 
 from .models import Scene
 from .services.history import UnreadableScene, core_scene

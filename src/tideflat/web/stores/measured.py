@@ -18,8 +18,8 @@ from tideflat.core.formats.prop_table import PropRecord, slug
 from tideflat.core.model import Prop, Surface
 from tideflat.web.accounts.models import Studio
 
-from .models import StorePicture, StoreProp, StoreSurface
-from .pictures import PHOTO_PX, SKIN_PX, keep_picture, sweep_passing
+from .images import PHOTO_PX, SKIN_PX, keep_picture, sweep_passing
+from .models import StoreImage, StoreProp, StoreSurface
 from .services import keep_prop
 
 EXAMPLES: dict[str, str] = {
@@ -67,7 +67,7 @@ def example_photograph_of(name: str) -> Photograph:
 
 def kept_photograph(studio: Studio, key: str, focal_35mm: float | None) -> Photograph:
     """The photograph that was sent in before. Raises FieldError when it is no longer there."""
-    row = StorePicture.objects.filter(studio=studio, key=key).first()
+    row = StoreImage.objects.filter(studio=studio, key=key).first()
     if row is None:
         raise FieldError("photograph", "must be sent again; it was kept for a day only", show_got=False)
     return Photograph(read_photograph(bytes(row.data)).rgb, focal_35mm)
@@ -150,7 +150,7 @@ def shape_for(kind: str, outline_mm: list[list[float]], height_mm: float) -> dic
 def keep_measured_prop(studio: Studio, values: dict[str, Any]) -> StoreProp:
     """A new prop out of what was measured, wearing its cut-out. values: name, kind, outline, height_mm, colours, skin, finish, count, place, sheet."""
     prop = _prop(values)
-    StorePicture.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
+    StoreImage.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
     source = f"measured from a photograph beside {'A4' if values['sheet'] == 'a4' else 'Letter'}"
     return keep_prop(studio, PropRecord(prop, "support", values["count"], values["place"], size_source=source))
 
@@ -194,7 +194,7 @@ def tiled(studio: Studio, photograph: Photograph, sheet: str) -> ShownTile:
 def keep_tile(studio: Studio, values: dict[str, Any]) -> StoreSurface | StoreProp:
     """A new surface, or a cloth, that wears the tile. values: name, kind (surface or cloth), width_mm, depth_mm, skin, tile_width, tile_depth, colours."""
     skin = {"picture": values["skin"], "face": "tile", "width": values["tile_width"], "depth": values["tile_depth"]}
-    StorePicture.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
+    StoreImage.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
     if values["kind"] == "cloth":
         shape = {"kind": "cloth", "width": values["width_mm"], "depth": values["depth_mm"], "thickness": 1.5}
         prop = prop_from_value(

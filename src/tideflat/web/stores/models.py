@@ -18,7 +18,7 @@ class StoresState(models.Model):
         return f"stores of {self.studio_id} at {self.revision}"
 
 
-class StorePicture(models.Model):
+class StoreImage(models.Model):
     """Pixels that were sent in, encoded anew as WebP: nothing but pixels, told by their own digest."""
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="pictures")

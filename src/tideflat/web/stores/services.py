@@ -23,8 +23,8 @@ from .models import (
     CameraBody,
     StoreBackdrop,
     StoreCard,
+    StoreImage,
     StoreLens,
-    StorePicture,
     StoreProp,
     StoresState,
     StoreSupport,
@@ -213,7 +213,7 @@ def fill_with_starters(studio: Studio) -> None:
 
 def keep_starter_pictures(studio: Studio, keys: set[str]) -> None:
     """Of the pictures with these keys, keep those that ship with the program."""
-    missing = keys - set(StorePicture.objects.filter(studio=studio, key__in=keys).values_list("key", flat=True))
+    missing = keys - set(StoreImage.objects.filter(studio=studio, key__in=keys).values_list("key", flat=True))
     if missing:
         every = [e for found in manifest()["props"].values() for e in found] + list(manifest()["surfaces"].values())
         for entry in every:
@@ -231,7 +231,7 @@ def _worn(studio: Studio, entries: list[dict[str, Any]]) -> list[dict[str, Any]]
 def _kept(studio: Studio, entry: dict[str, Any]) -> None:
     key, data = picture_bytes(entry["file"])
     width, height = entry["pixels"]
-    StorePicture.objects.get_or_create(studio=studio, key=key, defaults={"data": data, "width_px": width, "height_px": height})
+    StoreImage.objects.get_or_create(studio=studio, key=key, defaults={"data": data, "width_px": width, "height_px": height})
 
 
 def _cameras(studio: Studio) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from . import outlines
-from .starter_more import MORE
+from .starter_props_by_scenario import BY_SCENARIO
 from .starter_rows import Row, box, cloth, flat, prop, round_, strewn
 
 # One row a prop, to be read as a table.
@@ -47,4 +47,4 @@ _FIRST: list[Row] = [
 ]
 # fmt: on
 
-PROPS: list[Row] = [*_FIRST, *MORE]
+PROPS: list[Row] = [*_FIRST, *BY_SCENARIO]

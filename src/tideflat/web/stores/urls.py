@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import kit, measuring, pictures, props, tables
+from .views import images, kit, measuring, props, tables
 
 urlpatterns = [
     path("", props.stores, name="stores"),
@@ -13,8 +13,8 @@ urlpatterns = [
     path("props/new/", props.prop_page, name="new_prop"),
     path("props/<int:prop_id>/", props.prop_page, name="prop_page"),
     path("props/<int:prop_id>/remove/", props.remove, name="remove_prop"),
-    path("props/<int:prop_id>/picture.svg", pictures.prop_picture, name="prop_picture"),
-    path("pictures/<slug:key>.webp", pictures.stored_picture, name="stored_picture"),
+    path("props/<int:prop_id>/picture.svg", images.prop_picture, name="prop_picture"),
+    path("pictures/<slug:key>.webp", images.stored_picture, name="stored_picture"),
     path("export.csv", tables.export_table, name="export_table"),
     path("import/", tables.import_table, name="import_table"),
     path("measure/", measuring.measure_page, name="measure"),

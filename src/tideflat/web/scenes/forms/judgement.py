@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tideflat.web.stores.pictures import SkinBook
+from tideflat.web.stores.images import SkinBook
 
 from ..services.judgement import find
 from .asked import Asked, Form, Value

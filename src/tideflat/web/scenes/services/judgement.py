@@ -18,7 +18,7 @@ from tideflat.core.model import Scene
 from tideflat.core.remedies.candidate import Remedy, Stores
 from tideflat.core.remedies.search import remedy_for
 from tideflat.web.bridge.tideline import finding_key
-from tideflat.web.stores.pictures import SkinBook
+from tideflat.web.stores.images import SkinBook
 
 Skins = Mapping[str, np.ndarray]
 _SALT = "tideflat.remedy"

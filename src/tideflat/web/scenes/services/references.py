@@ -13,9 +13,9 @@ from django.db.models import Max
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import Photograph
 from tideflat.core.formats.reading import name as plain_line
-from tideflat.core.palette.sources import PictureFacts, facts_of
+from tideflat.core.palette.sources import ImageFacts, facts_of
 from tideflat.web.accounts.models import Studio
-from tideflat.web.stores.pictures import REFERENCE_PX, keep_picture, shrunk
+from tideflat.web.stores.images import REFERENCE_PX, keep_picture, shrunk
 
 from ..models import Reference, Scene
 
@@ -28,7 +28,7 @@ class Prepared:
     """A picture as it will be kept: its pixels, made small, and what it is like."""
 
     rgb: np.ndarray
-    facts: PictureFacts
+    facts: ImageFacts
 
 
 def prepared(photograph: Photograph) -> Prepared:
@@ -57,7 +57,7 @@ def _note(text: str) -> str:
     return plain_line(text.strip()[:120], "note", empty=True)
 
 
-def facts_value(facts: PictureFacts) -> dict[str, Any]:
+def facts_value(facts: ImageFacts) -> dict[str, Any]:
     """The facts as they are kept."""
     return {
         "colours": [[h, round(s, 4)] for h, s in facts.colours],
@@ -67,8 +67,8 @@ def facts_value(facts: PictureFacts) -> dict[str, Any]:
     }
 
 
-def facts_from(value: dict[str, Any]) -> PictureFacts:
-    return PictureFacts(tuple((h, s) for h, s in value["colours"]), value["key"], value["contrast"], value["warm"])
+def facts_from(value: dict[str, Any]) -> ImageFacts:
+    return ImageFacts(tuple((h, s) for h, s in value["colours"]), value["key"], value["contrast"], value["warm"])
 
 
 @transaction.atomic

@@ -8,7 +8,7 @@ from typing import Any
 from tideflat.core.camera.uses import USES
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import LEANINGS, Brief, MustShow
-from tideflat.core.palette.sources import PictureFacts, in_common
+from tideflat.core.palette.sources import ImageFacts, in_common
 from tideflat.web.bridge.leaning_pictures import leaning_pictures
 
 from ..models import Reference
@@ -46,7 +46,7 @@ QUESTIONS = {
 @dataclass(frozen=True)
 class ReferenceShown:
     row: Reference
-    facts: PictureFacts
+    facts: ImageFacts
 
 
 def _context(look: Look) -> dict[str, Any]:
@@ -99,12 +99,12 @@ def leaning_asked(picture: Picture, asked: str) -> dict[str, Any]:
     }
 
 
-def _together(references: list[ReferenceShown]) -> PictureFacts | None:
+def _together(references: list[ReferenceShown]) -> ImageFacts | None:
     """What the references have in common: colours with shares, and the means of key, contrast and warmth."""
     if not references:
         return None
     count = len(references)
-    return PictureFacts(
+    return ImageFacts(
         in_common([r.facts.colours for r in references])[:MOST_CHIPS],
         sum(r.facts.key for r in references) / count,
         sum(r.facts.contrast for r in references) / count,

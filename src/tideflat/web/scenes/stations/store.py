@@ -9,9 +9,9 @@ from tideflat.core.colour.words import colour_words
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.room_beside import room_beside
 from tideflat.web.stores.catalogue import catalogue_of
-from tideflat.web.stores.finding import Wish, find
 from tideflat.web.stores.models import StoreProp
 from tideflat.web.stores.queries import props_by_pk
+from tideflat.web.stores.searching import Wish, search
 
 from ..models import Scene
 from ..services.reservations import taken_elsewhere
@@ -43,7 +43,7 @@ def store_tray(row: Scene, picture: Picture, text: str, want: str, selected: str
     if want not in dict(wants):
         want = "goes"
     wish = Wish(text=text, colour=want if want in colours else "", most_mm=room.fits_mm if room is not None and want == "fits" else None)
-    found = find(catalogue, wish, scene if want in ("goes", "fits") else None)
+    found = search(catalogue, wish, scene if want in ("goes", "fits") else None)
     rows = found.rows[:TRAY_PROPS]
     reasons = {int(catalogue.pk[i]): found.reasons.get(int(i), "") for i in rows}
     props = props_by_pk(row.studio, [int(catalogue.pk[i]) for i in rows])

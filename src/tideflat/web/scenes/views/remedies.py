@@ -15,7 +15,7 @@ from tideflat.web.bridge.finding_words import no_remedy_words
 from tideflat.web.bridge.geometry import projection
 from tideflat.web.bridge.remedy_words import remedy_words
 from tideflat.web.bridge.sheets import frame_sheet, path_data, table_sheet
-from tideflat.web.stores.pictures import SkinBook
+from tideflat.web.stores.images import SkinBook
 from tideflat.web.stores.queries import core_stores
 
 from ..glance import Glance

@@ -14,8 +14,8 @@ from tideflat.web.accounts.access import StudioRequest, member_required, owner_r
 from tideflat.web.accounts.services import set_usual_leanings
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.bridge.error_words import error_words
-from tideflat.web.stores.picture_turn import TooBusy, picture_turn
-from tideflat.web.stores.pictures import photograph_from
+from tideflat.web.stores.image_turn import TooBusy, image_turn
+from tideflat.web.stores.images import photograph_from
 
 from ..models import Reference
 from ..services.history import core_scene
@@ -39,7 +39,7 @@ def send_reference(request: StudioRequest, scene_id: int) -> HttpResponse:
     try:
         if len(uploads) > MOST_REFERENCES:
             raise FieldError("references", f"must be at most {MOST_REFERENCES} in all", show_got=False)
-        with picture_turn():
+        with image_turn():
             pictures = [prepared(photograph_from(upload, "picture")) for upload in uploads]
         add_references(request.membership.studio, row.pk, pictures, request.POST.get("note", ""))
     except FieldError as error:

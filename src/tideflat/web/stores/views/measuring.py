@@ -22,6 +22,8 @@ from tideflat.web.bridge.printed_sheet import printed_sheet_svg
 from tideflat.web.ui.fields import Fields
 
 from ..balance import on_surfaces
+from ..image_turn import TooBusy, image_turn
+from ..images import photograph_from
 from ..measured import (
     EXAMPLE_HEIGHTS,
     EXAMPLES,
@@ -40,8 +42,6 @@ from ..measured import (
     unmeasured,
 )
 from ..models import StoreProp
-from ..picture_turn import TooBusy, picture_turn
-from ..pictures import photograph_from
 from ..queries import core_stores
 
 SHEETS = {"a4": "A4", "letter": "Letter"}
@@ -57,7 +57,7 @@ def measure_page(request: StudioRequest) -> HttpResponse:
     if too_many("measure", str(request.user.pk), PHOTOGRAPHS_A_MINUTE, 60):
         return _form(request, "Too many photographs in a minute. Wait a little, then try again.", 429)
     try:
-        with picture_turn():
+        with image_turn():
             return _measure(request)
     except TooBusy as busy:
         return _form(request, error_words(busy), 503)

@@ -31,9 +31,9 @@ from tideflat.web.ui.fields import whole_from
 
 from ..balance import balance_of, going_back, on_surfaces
 from ..catalogue import catalogue_of, tags_in_use
-from ..finding import Wish, find
 from ..models import StoreProp
 from ..queries import NotInStores, core_stores, prop_row, props_by_pk, record_of
+from ..searching import Wish, search
 from ..services import BULK, change_many, fill_with_starters, keep_prop, remove_props
 
 #: Props on a page.
@@ -64,7 +64,7 @@ def stores(request: StudioRequest) -> HttpResponse:
     """Everything that is found, with what the stores are like as a whole."""
     catalogue = catalogue_of(request.membership.studio)
     wish, fault = _wish(request)
-    found = find(catalogue, wish)
+    found = search(catalogue, wish)
     start = max(0, _whole(request.GET.get("from", "0")))
     rows = found.rows[start : start + PAGE]
     one_scale = request.GET.get("scale") == "one"
@@ -288,7 +288,7 @@ def _near(request: StudioRequest, row: StoreProp) -> list[StoreProp]:
     if not row.colours:
         return []
     wish = Wish(colour=row.colours[0]["hex"], least_mm=row.width_mm * 0.7, most_mm=row.width_mm * 1.4)
-    found = [int(catalogue.pk[i]) for i in find(catalogue, wish).rows[:7]]
+    found = [int(catalogue.pk[i]) for i in search(catalogue, wish).rows[:7]]
     return props_by_pk(request.membership.studio, [pk for pk in found if pk != row.pk][:5])
 
 

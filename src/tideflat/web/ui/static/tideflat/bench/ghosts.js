@@ -3,7 +3,7 @@
 import { byId, now } from "./state.js";
 import { viewsOf } from "./projection.js";
 import { sampled } from "./outlines.js";
-import { movedBy, outlineAround } from "./pictures.js";
+import { movedBy, outlineAround } from "./redrawing.js";
 import { clearOver, make } from "./overlays.js";
 
 export function drawGhosts(through, ids, shiftOf, names) {

@@ -2,7 +2,7 @@
 
 import { byId, now, stage } from "./state.js";
 import { openTray } from "./requests.js";
-import { redraw } from "./pictures.js";
+import { redraw } from "./redrawing.js";
 import { drawGrips, drawHandle, drawMeasures } from "./overlays.js";
 
 export function select(id) {

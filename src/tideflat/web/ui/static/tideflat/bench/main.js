@@ -3,7 +3,7 @@
 import { byId, now, readGeometry, stage } from "./state.js";
 import { refresh, say } from "./requests.js";
 import { drawHandle } from "./overlays.js";
-import { redraw } from "./pictures.js";
+import { redraw } from "./redrawing.js";
 import { forgetCropBases } from "./crops.js";
 import { markSelected } from "./holding.js";
 import { listenToPointer, tick } from "./drag.js";

@@ -8,8 +8,8 @@ from django.views.decorators.http import require_GET
 from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.bridge.portrait import portrait_svg
 
-from ..models import StorePicture
-from ..pictures import worn_by
+from ..images import worn_by
+from ..models import StoreImage
 from ..queries import NotInStores, prop_in
 
 
@@ -30,7 +30,7 @@ def prop_picture(request: StudioRequest, prop_id: int) -> HttpResponse:
 @require_GET
 def stored_picture(request: StudioRequest, key: str) -> HttpResponse:
     """The pixels, only ever as WebP that this program encoded itself; the studio's own only."""
-    row = StorePicture.objects.filter(studio=request.membership.studio, key=key).first()
+    row = StoreImage.objects.filter(studio=request.membership.studio, key=key).first()
     if row is None:
         raise Http404
     response = HttpResponse(bytes(row.data), content_type="image/webp")

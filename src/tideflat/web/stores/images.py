@@ -14,7 +14,7 @@ from tideflat.core.formats.photograph import Photograph, read_photograph, write_
 from tideflat.core.model import Prop
 from tideflat.web.accounts.models import Studio
 
-from .models import StorePicture
+from .models import StoreImage
 
 #: Long side, pixels, of what is kept: skins and references need no more.
 SKIN_PX, REFERENCE_PX, PHOTO_PX = 512, 900, 1800
@@ -22,7 +22,7 @@ SKIN_PX, REFERENCE_PX, PHOTO_PX = 512, 900, 1800
 _JUDGED_PX = 256
 
 
-def keep_picture(studio: Studio, rgb: np.ndarray, longest_px: int, quality: int = 82, *, is_passing: bool = False) -> StorePicture:
+def keep_picture(studio: Studio, rgb: np.ndarray, longest_px: int, quality: int = 82, *, is_passing: bool = False) -> StoreImage:
     """Keep (h, w, 3 or 4) uint8 as WebP, made smaller when it is longer than ``longest_px``; the same pixels are kept once.
 
     ``is_passing``: only until tomorrow, unless the same pixels are kept for good meanwhile.
@@ -30,7 +30,7 @@ def keep_picture(studio: Studio, rgb: np.ndarray, longest_px: int, quality: int 
     small = shrunk(rgb, longest_px)
     data = write_picture(small, quality)
     key = hashlib.sha256(data).hexdigest()[:32]
-    row, _ = StorePicture.objects.get_or_create(
+    row, _ = StoreImage.objects.get_or_create(
         studio=studio, key=key, defaults={"data": data, "width_px": small.shape[1], "height_px": small.shape[0], "is_passing": is_passing}
     )
     if row.is_passing and not is_passing:
@@ -41,7 +41,7 @@ def keep_picture(studio: Studio, rgb: np.ndarray, longest_px: int, quality: int 
 
 def sweep_passing() -> None:
     """Throw away photographs that were measured more than a day ago."""
-    StorePicture.objects.filter(is_passing=True, made_at__lt=timezone.now() - timedelta(days=1)).delete()
+    StoreImage.objects.filter(is_passing=True, made_at__lt=timezone.now() - timedelta(days=1)).delete()
 
 
 def shrunk(rgb: np.ndarray, longest_px: int) -> np.ndarray:
@@ -70,7 +70,7 @@ def photograph_from(upload: object, name: str = "photograph") -> Photograph:
 def worn_by(studio: Studio, prop: Prop) -> tuple[tuple[str, bytes], ...]:
     """The pictures of a prop's skins, (key, WebP), of those that the studio has."""
     keys = [skin.picture for skin in prop.skins]
-    rows = StorePicture.objects.filter(studio=studio, key__in=keys).order_by("key") if keys else ()
+    rows = StoreImage.objects.filter(studio=studio, key__in=keys).order_by("key") if keys else ()
     return tuple((row.key, bytes(row.data)) for row in rows)
 
 
@@ -87,15 +87,15 @@ class SkinBook(Mapping[str, np.ndarray]):
         return found
 
     def __iter__(self) -> Iterator[str]:
-        return iter(StorePicture.objects.filter(studio_id=self._studio_id).values_list("key", flat=True))
+        return iter(StoreImage.objects.filter(studio_id=self._studio_id).values_list("key", flat=True))
 
     def __len__(self) -> int:
-        return StorePicture.objects.filter(studio_id=self._studio_id).count()
+        return StoreImage.objects.filter(studio_id=self._studio_id).count()
 
 
 @lru_cache(maxsize=256)  # a key names its pixels for good
 def _pixels(studio_id: int, key: str) -> np.ndarray | None:
-    row = StorePicture.objects.filter(studio_id=studio_id, key=key).first()
+    row = StoreImage.objects.filter(studio_id=studio_id, key=key).first()
     if row is None:
         return None
     return shrunk(read_photograph(bytes(row.data), "skin").rgb, _JUDGED_PX)

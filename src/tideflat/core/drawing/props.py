@@ -10,8 +10,8 @@ from ..model import Prop
 from ..shapes.solid import UNIT_CIRCLE
 from ..solids.body import Body
 from .detail import FINE, Detail
-from .drawn import drawing_of
-from .drawn.drawing import Ask
+from .kinds import drawing_of
+from .kinds.drawing import Ask
 from .pieces import Paint, Piece
 from .skins import skin_of, top_pieces
 

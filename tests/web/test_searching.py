@@ -13,14 +13,14 @@ from tideflat.core.model import Colour, Prop
 from tideflat.core.palette.choosing import NEAR
 from tideflat.core.shapes.cylinder import Cylinder
 from tideflat.web.stores.catalogue import _kept, catalogue_of, tags_in_use
-from tideflat.web.stores.finding import Wish, find
 from tideflat.web.stores.models import StoreProp
+from tideflat.web.stores.searching import Wish, search
 from tideflat.web.stores.services import change_many, import_records, keep_prop, remove_props
 
 
 def keys(studio, scene=None, **wish):
     catalogue = catalogue_of(studio)
-    return [catalogue.key[i] for i in find(catalogue, Wish(**wish), scene).rows]
+    return [catalogue.key[i] for i in search(catalogue, Wish(**wish), scene).rows]
 
 
 def test_words_tag_kind_finish_and_size_all_narrow(studio):
@@ -49,7 +49,7 @@ def test_what_goes_with_a_scene_comes_first_with_its_reason(studio):
     value["brief"] = {"tags": ["orange"]}
     scene = scene_from_value(value)
     catalogue = catalogue_of(studio)
-    found = find(catalogue, Wish(), scene)
+    found = search(catalogue, Wish(), scene)
     best = int(found.rows[0])
     assert "tells of orange" in found.reasons[best] and "keeps to the palette's orange" in found.reasons[best]
     order = [catalogue.key[i] for i in found.rows]
@@ -75,7 +75,7 @@ def test_another_studios_props_are_never_found(studio, other_studio):
 def test_an_emptied_store_finds_nothing_and_does_not_fail(studio):
     remove_props(studio, list(StoreProp.objects.filter(studio=studio).values_list("pk", flat=True)))
     assert keys(studio) == [] and keys(studio, colour="#c4621a", text="x") == []
-    assert find(catalogue_of(studio), Wish(), scene_from_value(scene_value())).rows.size == 0
+    assert search(catalogue_of(studio), Wish(), scene_from_value(scene_value())).rows.size == 0
 
 
 @pytest.mark.parametrize("wish", [{"text": "tin"}, {"colour": "#8f9a98"}, {"least_mm": 50, "most_mm": 90}])

@@ -22,7 +22,7 @@ class TooBusy(FieldError):
 
 
 @contextmanager
-def picture_turn() -> Iterator[None]:
+def image_turn() -> Iterator[None]:
     """Hold the turn, waiting for it; raises TooBusy when too many wait. Asked for again by who holds it, it is simply kept.
 
     The turn is a lock on a file, so that it holds between processes and ends with one that is killed.

@@ -7,7 +7,7 @@ from .starter_rows import Row, box, cloth, flat, prop, round_, strewn
 
 # One row a prop, to be read as a table.
 # fmt: off
-MORE: list[Row] = [
+BY_SCENARIO: list[Row] = [
     # a small preserve maker's marmalade
     prop("marmalade-jar-small", "small marmalade jar", round_("cylinder", 58, 66), ["#c8681c", "#efe3c8", "#c9a24e"], finish="gloss", texture="labelled", material="glass", tags="preserve orange breakfast", count=6, place="shelf A", cautions="glass"),
     prop("marmalade-jar-large", "large marmalade jar", round_("cylinder", 92, 128), ["#b85a18", "#efe3c8", "#c9a24e"], finish="gloss", texture="labelled", material="glass", tags="preserve orange breakfast", count=3, place="shelf A", cautions="glass"),

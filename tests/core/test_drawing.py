@@ -10,10 +10,10 @@ from tests.support.scenes import picture, scene_value
 from tideflat.core.camera.silhouette import silhouette_of
 from tideflat.core.camera.view import view_of
 from tideflat.core.colour.mix import darker, hex_from_linear, lighter, linear_from_hex, luminance, mixed
+from tideflat.core.drawing.ground import backdrop_patches, seen_patch, surface_patches
+from tideflat.core.drawing.pieces import Paint, Piece, frame_path, signed_area, table_path
+from tideflat.core.drawing.props import prop_pieces, shadow_pieces
 from tideflat.core.model import Backdrop, Colour, Lines, Placement, Surface
-from tideflat.core.picture.ground import backdrop_patches, seen_patch, surface_patches
-from tideflat.core.picture.pieces import Paint, Piece, frame_path, signed_area, table_path
-from tideflat.core.picture.props import prop_pieces, shadow_pieces
 from tideflat.core.shapes.cylinder import Cylinder
 from tideflat.core.solids.body import pose
 from tideflat.web.stores.starter import starter_prop

@@ -37,7 +37,7 @@ class Found:
     reasons: dict[int, str]
 
 
-def find(catalogue: Catalogue, wish: Wish, scene: Scene | None = None) -> Found:
+def search(catalogue: Catalogue, wish: Wish, scene: Scene | None = None) -> Found:
     """The props that answer ``wish``; with a scene, ordered by how well they go with it."""
     kept = np.ones(len(catalogue), dtype=bool)
     if wish.kind:
