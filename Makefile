@@ -6,7 +6,7 @@ PORT ?= 8000
 export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
 
-.PHONY: demo demo-reset test fuzz bench bench-load weigh schema record findings mutants check styles shots lock check-python check-chromium lint
+.PHONY: demo demo-reset test fuzz bench bench-load memory weigh schema record findings mutants check styles shots lock check-python check-chromium lint
 
 demo: $(VENV)/runtime.stamp
 	@$(BIN)/tideflat demo
@@ -58,6 +58,10 @@ bench: $(VENV)/dev.stamp
 bench-load: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.load --processes 1
 	$(BIN)/python -m tools.load --processes 2
+
+# What a process remembers after two hundred cameras of one scene, cache by cache.
+memory: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.memory
 
 weigh: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.weigh

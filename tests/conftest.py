@@ -35,7 +35,11 @@ def _fresh_counts():
 
 @pytest.fixture
 def studio(db: Any) -> Studio:
-    """A studio with full stores and three people: ada may change, vic may look."""
+    """A studio with full stores and two people: ada may change, vic may look."""
+    return furnished_studio()
+
+
+def furnished_studio() -> Studio:
     made = make_studio("Quay studio")
     fill_with_starters(made)
     add_person(made, "ada", PASSWORD, Membership.STYLIST, "Ada")

@@ -8,6 +8,8 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.waiting import quiet
+
 pytestmark = pytest.mark.browser
 AXE = (Path(__file__).parent.parent / "support/vendor/axe.min.js").read_text()
 GRAVE = {"serious", "critical"}
@@ -52,7 +54,7 @@ def test_the_other_grounds_hold_too(window, scenes, ground, address):
     page.check(f"input[value={ground}]")
     page.click("text=Save")
     page.goto(f"{address}/scenes/{scenes['marmalade'].pk}/")
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     assert grave_faults(page) == []
     grey = page.evaluate("getComputedStyle(document.documentElement).backgroundColor")
     r, g, b = (int(c) for c in grey.removeprefix("rgb(").removesuffix(")").split(","))

@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.waiting import drawn, quiet
 from tideflat.web.scenes.models import Scene
 
 pytestmark = pytest.mark.browser
@@ -28,7 +29,7 @@ def drag(page: Page, start: tuple[float, float], by: tuple[float, float], *, ste
 
 def settle(page: Page, revision: int) -> None:
     page.wait_for_function(f"() => Number(document.getElementById('stage').dataset.revision) >= {revision}")
-    page.wait_for_load_state("networkidle")
+    quiet(page)
 
 
 def placed(row: Scene, placement_id: str) -> dict[str, Any]:
@@ -51,7 +52,7 @@ def test_a_drag_on_the_table_moves_the_thing_in_the_frame_at_once_and_undo_bring
     frame_before = middle(page, "#f-cream .outline")
     scale = mm_per_pixel(page)
     drag(page, middle(page, "#t-cream .outline"), (24, -14))
-    page.wait_for_timeout(80)
+    drawn(page)
     frame_during = middle(page, "#f-cream .outline")
     assert frame_during[0] > frame_before[0] + 15 and frame_during[1] < frame_before[1]  # right and away, before any answer
     assert page.locator(".measure-text").count() >= 4  # to two edges, in both views
@@ -71,7 +72,7 @@ def test_a_drag_on_the_table_moves_the_thing_in_the_frame_at_once_and_undo_bring
     page.keyboard.press("Control+Shift+Z")
     settle(page, 4)
     page.reload()
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     assert placed(row, "cream") == after
     assert middle(page, "#f-cream .outline") == pytest.approx(exact, abs=0.6)
     expect(page.locator("[data-act=undo]")).to_contain_text("pot of cream moved")
@@ -84,7 +85,7 @@ def test_a_drag_in_the_frame_keeps_the_grabbed_point_under_the_pointer(window, s
     start = middle(page, "#f-tumbler .outline")
     table_before = middle(page, "#t-tumbler .outline")
     drag(page, start, (-30, 25))
-    page.wait_for_timeout(80)
+    drawn(page)
     assert middle(page, "#t-tumbler .outline")[0] < table_before[0] - 5
     # The thing followed by the same way, but for the little it grows in coming nearer.
     assert middle(page, "#f-tumbler .outline") == pytest.approx((start[0] - 30, start[1] + 25), abs=4)
@@ -119,7 +120,7 @@ def test_what_rests_on_the_board_follows_in_both_views(window, scenes):
     bread = middle(page, "#f-bread-2 .outline")
     box = page.locator("#t-board .outline").bounding_box()
     drag(page, (box["x"] + 14, box["y"] + box["height"] / 2), (0, -12))
-    page.wait_for_timeout(80)
+    drawn(page)
     assert middle(page, "#f-bread-2 .outline")[1] < bread[1] - 3
     page.mouse.up()
     settle(page, 2)
@@ -159,7 +160,7 @@ def test_the_turning_handle_turns_the_thing_about_its_place(window, scenes):
     page = window(f"/scenes/{row.pk}/")
     page.click("[data-act=select][data-value=board]")
     expect(page.locator("#tray h2")).to_have_text("chopping board")
-    page.wait_for_load_state("networkidle")
+    quiet(page)
     before = placed(row, "board")
     handle = middle(page, "#table-over [data-handle]")
     centre = middle(page, "#t-board .outline")
@@ -383,7 +384,7 @@ def test_the_camera_is_carried_by_its_aim_and_the_frame_shows_where_everything_w
     page.click(".decision:has-text('Frame')")
     expect(page.locator("[data-grip=aim]")).to_have_count(1)
     drag(page, middle(page, "#table-over [data-grip=aim]"), (30, 0))
-    page.wait_for_timeout(80)
+    drawn(page)
     assert page.locator("#frame-over .ghost").count() == 17
     page.mouse.up()
     settle(page, 2)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import re
-from typing import Any
 
 import numpy as np
 import pytest
@@ -13,6 +12,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.test_access import grave_faults
 from tests.browser.test_bench import settle
+from tests.browser.waiting import drawn
 from tests.conftest import PASSWORD
 from tideflat.web.accounts.models import Membership
 from tideflat.web.accounts.services import add_person, make_studio
@@ -23,7 +23,7 @@ pytestmark = pytest.mark.browser
 
 
 @pytest.fixture
-def newcomer(transactional_db: Any) -> str:
+def newcomer(transactional_db: None) -> str:
     """The owner of a studio with nothing in it."""
     add_person(make_studio("New studio"), "nel", PASSWORD, Membership.OWNER, "Nel")
     return "nel"
@@ -142,7 +142,7 @@ def test_a_skin_follows_the_pointer_in_both_views_while_it_is_dragged(window, sc
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x + 14, y + 9, steps=4)
-    page.wait_for_timeout(120)
+    drawn(page)
     held = {view: page.evaluate(read, f"{view}-half-1") for view in "tf"}
     for view in "tf":
         assert [m for m in before[view] if m] and held[view] != before[view]

@@ -38,9 +38,9 @@ def test_a_scene_that_cannot_be_shown_is_told_on_the_shelf_and_mended_by_undo(wi
 
 
 def test_a_shelf_with_more_than_one_page_may_draw_brings_the_rest_by_itself(window, scenes, monkeypatch):
-    from tideflat.web.scenes import shelf_reads
+    from tideflat.web.scenes import shelf as shelf_module
 
-    monkeypatch.setattr(shelf_reads, "MOST_SHOWN", 10.0)
+    monkeypatch.setattr(shelf_module, "MOST_SHOWN", 10.0)
     page = window("/")
     expect(page.locator(".shelf-picture svg")).to_have_count(3)
     assert page.locator("text=being drawn").count() == 0

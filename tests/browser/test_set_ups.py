@@ -10,6 +10,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.test_access import grave_faults
 from tests.browser.test_bench import drag, middle, settle
+from tests.browser.waiting import drawn, quiet
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.web.scenes.models import Scene
 
@@ -33,7 +34,7 @@ def seen(row: Scene, placement_id: str, setup: str) -> tuple[float, float, float
 def show(page: Page, setup: str) -> None:
     page.click(f'[data-act=setup][data-value="{setup}"]')
     expect(page.locator("#stage")).to_have_attribute("data-setup", setup)
-    page.wait_for_load_state("networkidle")
+    quiet(page)
 
 
 def on_the_table(page: Page, placement_id: str) -> tuple[float, float]:
@@ -202,7 +203,7 @@ def test_things_that_move_together_follow_in_both_views_while_they_are_dragged(p
     row = scenes["marmalade"]
     before = middle(page, "#f-orange-2 .outline")
     drag(page, middle(page, "#t-orange-1 .outline"), (16, 8))
-    page.wait_for_timeout(80)
+    drawn(page)
     during = middle(page, "#f-orange-2 .outline")
     assert during[0] > before[0] + 8
     page.mouse.up()

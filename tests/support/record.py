@@ -36,7 +36,7 @@ from tideflat.web.stores.starter_props import PROPS
 
 FOLDER = Path(__file__).parents[1] / "data" / "record"
 TABLES = tuple(range(1, 49))
-HANDS = tuple(range(1, 41))
+HANDS = tuple(range(1, 61))
 PROVEN = ("marmalade", "supper", "tea", "fig")
 _MOST_CANDIDATES, _ACTS = 40, 12
 

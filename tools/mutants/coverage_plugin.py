@@ -5,8 +5,6 @@ What one test had computed must not hide from coverage that the next depends on 
 
 from __future__ import annotations
 
-import functools
-import gc
 import json
 import os
 import time
@@ -17,18 +15,14 @@ from pathlib import Path
 import coverage
 import pytest
 
+from tideflat.core.remember import forget_all
+
 _seconds: dict[str, float] = defaultdict(float)
-
-
-def _of_the_program(cached: object) -> bool:
-    return str(getattr(cached, "__module__", "")).startswith("tideflat.")
 
 
 @pytest.hookimpl(hookwrapper=True)
 def pytest_runtest_call(item: pytest.Item) -> Iterator[None]:
-    for thing in gc.get_objects():
-        if isinstance(thing, functools._lru_cache_wrapper) and _of_the_program(thing):
-            thing.cache_clear()
+    forget_all()
     name = item.nodeid.partition("[")[0]
     measuring = coverage.Coverage.current()
     if measuring is not None:

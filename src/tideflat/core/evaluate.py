@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -17,6 +17,7 @@ from .camera.optics import DepthOfField, blur_mm, circle_of_confusion_mm, depth_
 from .camera.silhouette import Silhouette, silhouettes
 from .camera.view import View, view_of
 from .model import Prop, Scene, Setup
+from .remember import remembered
 from .solids.body import Body, pose
 
 
@@ -135,7 +136,7 @@ class Picture:
         return _placed_thing(silhouette, self.hiding.visible[placement_id], self.view, self.setup.camera.aperture)
 
 
-@lru_cache(maxsize=8192)
+@remembered(4)
 def _placed_thing(silhouette: Silhouette, uncovered: BaseGeometry, view: View, aperture: float) -> PlacedThing:
     u, v, depth = view.project(silhouette.body.centroid)
     inside = _within(silhouette.outline, FULL_FRAME)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
-from functools import lru_cache
 
 from .errors import FieldError
+from .remember import counted
 
 MM_PER_INCH = 25.4  # exact, by the international yard and pound agreement of 1959
 
@@ -28,7 +28,7 @@ _NUMBER = r"(?:\d+\s+\d+\s*/\s*\d+|\d+\s*/\s*\d+|\d+(?:[.,]\d+)?|[.,]\d+)"
 _LENGTH = re.compile(rf"^\s*([+-−]?)\s*({_NUMBER})\s*([a-zA-Z\"″']*)\s*$".replace("+-−", "+\\-−"))
 
 
-@lru_cache(maxsize=4096)  # a table says the same few lengths again and again
+@counted(4096)  # a table says the same few lengths again and again
 def parse_length_mm(text: str, default_unit: str = "mm") -> float:
     """The length ``text`` names, in mm.
 

@@ -8,13 +8,13 @@ things that are over each other in the frame, and every two that stand in each o
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
 from .camera.view import view_of
 from .errors import DocumentError
 from .model import Scene, Setup
+from .remember import counted
 from .solids.body import Body, pose
 from .tolerances import NEAR_DEPTH_MM
 
@@ -48,7 +48,7 @@ class Weight:
         return max(self.shown / MOST_SHOWN, self.judged / MOST_JUDGED)
 
 
-@lru_cache(maxsize=128)
+@counted(128)
 def weigh(scene: Scene) -> Weight:
     """The scene's weight; cameras must be ones that optics can make."""
     found = [_setup_weight(scene, setup) for setup in scene.setups]

@@ -7,13 +7,13 @@ both are seen. The plane is looked for level, then upright; only what neither pa
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import lru_cache
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
 
+from ..remember import remembered
 from ..solids.body import Body
 from ..solids.mesh import Facing, depths_along, facing, triangles
 from ..tolerances import CONTACT_MM, SAME_DEPTH_MM
@@ -55,7 +55,7 @@ def hiding(seen: dict[str, Silhouette], view: View, transparent: frozenset[str])
     return Hiding(tuple(in_front), visible)
 
 
-@lru_cache(maxsize=2048)
+@remembered(1.5)
 def _units(silhouette: Silhouette) -> tuple[Silhouette, ...]:
     """Strewn things piece by piece, as other things stand among the pieces."""
     if len(silhouette.pieces) == 1:
@@ -66,7 +66,7 @@ def _units(silhouette: Silhouette) -> tuple[Silhouette, ...]:
     )
 
 
-@lru_cache(maxsize=2048)
+@remembered(2)
 def _uncovered(outline: BaseGeometry, covers: tuple[BaseGeometry, ...]) -> BaseGeometry:
     return shapely.difference(outline, shapely.union_all(covers))
 
@@ -76,7 +76,7 @@ def _only_on(unit: Silhouette, cover: BaseGeometry, seen: dict[str, Silhouette])
     return cover if unit.outline is seen[unit.body.id].outline else shapely.intersection(cover, unit.outline)
 
 
-@lru_cache(maxsize=16384)
+@remembered(5)
 def _settle(a: Silhouette, b: Silhouette, view: View) -> tuple[Silhouette, Silhouette, BaseGeometry, BaseGeometry | None] | None:
     """(nearer, further, what the nearer covers of the further, what the further's near wall covers of the nearer)."""
     for content, dish in ((a, b), (b, a)):
@@ -101,7 +101,7 @@ def _content_and_dish(content: Silhouette, dish: Silhouette, view: View) -> tupl
     return content, dish, shapely.difference(content.outline, wall), wall
 
 
-@lru_cache(maxsize=32768)
+@remembered(1.5)
 def lies_in(content: Body, dish: Body) -> bool:
     """Whether ``content`` sits inside the open ``dish``: its footprint within the rim, its foot between base and rim."""
     rim = dish.opening
@@ -150,7 +150,7 @@ def _order_by_rays(a: Silhouette, b: Silhouette, view: View) -> int:
     return int(np.sign(lead))
 
 
-@lru_cache(maxsize=2048)
+@remembered(3)
 def _facing(body: Body, view: View) -> Facing:
     return facing(triangles(body), view.position)
 

@@ -7,12 +7,13 @@ true tangent circles, so that the bounds are exact and not those of a polygon in
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
+from typing import ClassVar
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..remember import remembered
 from ..shapes.solid import UNIT_CIRCLE
 from ..solids.body import Body, prism_outline
 from ..tolerances import NEAR_DEPTH_MM
@@ -26,6 +27,7 @@ class Silhouette:
     depth: nearest and furthest axial distance of the solid, mm.
     """
 
+    is_remembered: ClassVar[bool] = True
     body: Body
     outline: BaseGeometry
     pieces: tuple[BaseGeometry, ...]
@@ -43,7 +45,7 @@ def silhouettes(bodies: tuple[Body, ...], view: View) -> dict[str, Silhouette]:
     return {i: silhouette for i, silhouette in found.items() if silhouette is not None}
 
 
-@lru_cache(maxsize=8192)  # while one thing is moved, all others keep theirs
+@remembered(5)  # while one thing is moved, all others keep theirs
 def silhouette_of(body: Body, view: View) -> Silhouette | None:
     """One body's silhouette; None when it is not wholly in front of the lens."""
     depths = _depth_range(body, view)

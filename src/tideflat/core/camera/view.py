@@ -6,7 +6,7 @@ Conventions: docs/glossary.md, "Camera". Depth is the axial distance in front of
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
+from typing import ClassVar
 
 import numpy as np
 import shapely
@@ -14,6 +14,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..errors import OpticsError
 from ..model import Camera
+from ..remember import counted
 from ..tolerances import BENT_STEP, FOLDED, NEAR_DEPTH_MM, PARALLEL
 from .distortion import Distortion, distortion_of
 from .lens import centre_in_frame, focal_length_mm, focused
@@ -29,6 +30,7 @@ class View:
     centre: where the lens's axis meets the frame, in fractions of it. distortion: how the lens bends; None when straight lines stay so.
     """
 
+    is_remembered: ClassVar[bool] = True
     position: np.ndarray
     right: np.ndarray
     up: np.ndarray
@@ -134,7 +136,7 @@ def _forward(camera: Camera) -> np.ndarray:
     return np.array([-np.sin(a) * np.cos(e), np.cos(a) * np.cos(e), -np.sin(e)])
 
 
-@lru_cache(maxsize=512)
+@counted(512)
 def view_of(camera: Camera) -> View:
     """The projection of ``camera``; raises OpticsError when the plane of focus is not beyond the focal length."""
     a, e, r = np.radians([camera.azimuth, camera.elevation, camera.roll])

@@ -6,10 +6,9 @@ test data, and mathematical observations", Color Res. Appl. 30(1), 2005, whose e
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
+from ..remember import counted
 from .spaces import lab_of
 
 _POW25_7 = 25.0**7
@@ -55,7 +54,7 @@ def delta_e_2000(first: np.ndarray, second: np.ndarray) -> np.ndarray:
     return np.sqrt(np.maximum(lightness**2 + chroma**2 + hue**2 + r_t * chroma * hue, 0))  # (22)
 
 
-@lru_cache(maxsize=65536)
+@counted(65536)
 def difference(first: str, second: str) -> float:
     """CIEDE2000 of two ``#rrggbb``."""
     return float(delta_e_2000(np.array(lab_of(first)), np.array(lab_of(second))))

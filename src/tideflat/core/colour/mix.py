@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from ..remember import counted
 
 
 def linear_from_hex(colour: str) -> tuple[float, float, float]:
@@ -24,7 +24,7 @@ def _encoded(value: float) -> float:
     return value * 12.92 if value <= 0.0031308 else 1.055 * value ** (1 / 2.4) - 0.055
 
 
-@lru_cache(maxsize=4096)
+@counted(4096)
 def mixed(first: str, second: str, share: float) -> str:
     """``share`` of the second colour in the first.
 

@@ -9,9 +9,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
+
+from ..remember import counted
 
 #: CIE x, y of the sRGB primaries, and of D65 as IEC 61966-2-1 rounds it.
 _PRIMARIES = np.array([[0.64, 0.33], [0.30, 0.60], [0.15, 0.06]])
@@ -122,14 +123,14 @@ def rgb_from_oklch(lch: np.ndarray) -> np.ndarray:
     return rgb_from_linear((lab @ np.linalg.inv(_OKLAB).T) ** 3 @ np.linalg.inv(_CONES).T)
 
 
-@lru_cache(maxsize=16384)
+@counted(16384)
 def lab_of(colour: str) -> tuple[float, float, float]:
     """CIELAB (D65) of one ``#rrggbb``."""
     lightness, a, b = lab_from_rgb(rgb_from_hex([colour]))[0]
     return float(lightness), float(a), float(b)
 
 
-@lru_cache(maxsize=16384)
+@counted(16384)
 def oklch_of(colour: str) -> tuple[float, float, float]:
     """OKLCH of one ``#rrggbb``: lightness 0..1, chroma, hue in degrees."""
     lightness, chroma, hue = oklch_from_rgb(rgb_from_hex([colour]))[0]

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
+from ..remember import counted
 from .spaces import lab_of, oklch_of
 
 #: Upper bound of the OKLCH hue, degrees, and its word.
@@ -22,7 +21,7 @@ _HUES = (
 )
 
 
-@lru_cache(maxsize=8192)
+@counted(8192)
 def colour_words(colour: str) -> str:
     """Such as "deep blue", "pale grey", "orange".
 

@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import lru_cache
 
 import numpy as np
 import shapely
 
 from ..camera.view import View
+from ..remember import counted
 from ..tolerances import BENT_STEP, NEAR_DEPTH_MM
 
 #: Chords of a drawn circle: at 48 the flat of a chord is under a pixel for anything on a screen.
 DRAWN_CHORDS = 48
 
 
-@lru_cache(maxsize=8)
+@counted(8)
 def _circle(chords: int) -> np.ndarray:
     angles = np.linspace(0.0, 2 * np.pi, chords, endpoint=False)
     return np.stack([np.cos(angles), np.sin(angles)], axis=1)

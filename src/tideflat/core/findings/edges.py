@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -14,6 +13,7 @@ from ..camera.silhouette import Silhouette
 from ..evaluate import Picture, share_within
 from ..facts.practice import SLIVER, TANGENT
 from ..plane.separation import near_pairs, penetration_mm
+from ..remember import remembered
 from ..tolerances import CUT_SHARE
 from . import spacing
 from .finding import Finding, Mark, Segment
@@ -51,7 +51,7 @@ def _scaled(outline: BaseGeometry, scale: tuple[float, float]) -> BaseGeometry:
     return shapely.transform(outline, lambda points: points * scale)
 
 
-@lru_cache(maxsize=16384)
+@remembered(2)
 def _closeness(a: Silhouette, b: Silhouette, scale: tuple[float, float], limit: float) -> tuple[float, float, Segment] | None:
     """(gap, overlap, where) of two outlines in % of the long side when they only just touch, else None; ``where`` in fractions."""
     first, second = (_scaled(s.outline, scale) for s in (a, b))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -12,6 +11,7 @@ from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import GAP_TIGHT, GAP_TIGHT_AIRY
 from ..plane.separation import near_pairs, shortest_parting
+from ..remember import counted, remembered
 from ..solids.body import Body
 from ..solids.mesh import level_outline
 from ..tolerances import CONTACT_MM
@@ -31,7 +31,7 @@ TIGHT = Kind(
 )  # fmt: skip
 
 
-@lru_cache(maxsize=16)  # the family is run once, and asked again by what must not say the same twice
+@counted(16)  # the family is run once, and asked again by what must not say the same twice
 def find(picture: Picture) -> tuple[Finding, ...]:
     """Things that stand in each other, and large things nearer than reads as meant."""
     return tuple(_find(picture))
@@ -67,7 +67,7 @@ def tight_limit_mm(leaning: float) -> float:
     return GAP_TIGHT.value + (GAP_TIGHT_AIRY.value - GAP_TIGHT.value) * -leaning
 
 
-@lru_cache(maxsize=4096)
+@remembered(1)
 def collision(first: Body, second: Body) -> tuple[float, tuple[float, float]]:
     """(depth in mm, unit direction on the table that parts ``second`` from ``first``): the deepest of nine level sections."""
     low, high = max(first.z_min, second.z_min), min(first.z_max, second.z_max)

@@ -5,12 +5,12 @@ from __future__ import annotations
 import io
 import warnings
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from ..errors import FieldError
+from ..remember import counted
 
 #: What is taken: HEIF is what phones write. Nothing that can carry script (SVG) or many pages is.
 KINDS = ("JPEG", "PNG", "WEBP", "HEIF")
@@ -72,7 +72,7 @@ def read_photograph(data: bytes, name: str = "photograph", most_pixels: int = WO
     return Photograph(np.asarray(rgb), float(focal) if isinstance(focal, int | float) and 5 < focal < 1000 else None)
 
 
-@lru_cache(maxsize=1)
+@counted(1)
 def _know_heif() -> None:
     import pillow_heif
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
 
 from ..errors import FieldError
+from ..remember import counted
 from .brief import Brief
 from .colour import Palette
 from .ground import Backdrop, Room, Surface
@@ -98,7 +98,7 @@ class Scene:
         return replace(self, setups=tuple(changed if s.name == name else s for s in self.setups))
 
 
-@lru_cache(maxsize=512)
+@counted(512)
 def _seen_in(scene: Scene, setup: Setup) -> Scene:
     own = {key: getattr(setup, key) for key in OWN if getattr(setup, key) is not LEFT_OUT}
     swapped, differing = dict(setup.swap), {d.placement: dict(d.values) for d in setup.differs}

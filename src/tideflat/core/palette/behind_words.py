@@ -6,7 +6,6 @@ Colours are taken as they are under even light: the light of the set is not in i
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -16,6 +15,7 @@ from ..colour.contrast import contrast_over, luminances
 from ..colour.mix import luminance
 from ..evaluate import Picture
 from ..model import Skin
+from ..remember import counted
 from ..tolerances import PARALLEL
 from .grounds import Ground, grounds
 from .seen import Around, owners_at, parts
@@ -61,7 +61,7 @@ class Pixels:
         return id(self.values)
 
 
-@lru_cache(maxsize=512)
+@counted(512)
 def _legibility(behind: tuple[Ground, ...], near: Around, room: Rect, view: View, skin: Skin | None, pixels: Pixels | None) -> Legibility:
     u = room[0] + (np.arange(_COLUMNS) + 0.5) / _COLUMNS * (room[2] - room[0])
     v = room[1] + (np.arange(_ROWS) + 0.5) / _ROWS * (room[3] - room[1])

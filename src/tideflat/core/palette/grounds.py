@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -12,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from ..camera.view import View
 from ..model import Backdrop, Colour, Room, Scene, Surface
 from ..plane.clip import clip_half_plane
+from ..remember import remembered
 from ..tolerances import NEAR_DEPTH_MM
 
 #: Corners further outside the frame than this are taken to be so far, in fractions of it.
@@ -35,7 +35,7 @@ def grounds(scene: Scene, view: View) -> tuple[Ground, ...]:
     return _grounds(scene.surface, scene.backdrop, scene.room, view)
 
 
-@lru_cache(maxsize=128)
+@remembered(3)
 def _grounds(surface: Surface, backdrop: Backdrop | None, room: Room | None, view: View) -> tuple[Ground, ...]:
     w, d = surface.width, surface.depth
     wall = (Colour(room.walls if room is not None else _WALL, 1.0),)

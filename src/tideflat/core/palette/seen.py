@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -13,6 +12,7 @@ from ..colour.delta_e_2000 import delta_e_2000
 from ..colour.spaces import lab_of, oklch_of
 from ..evaluate import Picture, PlacedThing
 from ..model import Colour
+from ..remember import counted, remembered
 from .grounds import Ground, grounds
 
 #: Points along a thing's outline that are asked what lies just outside, and how far outside (fraction of the frame's height).
@@ -50,17 +50,17 @@ def seen_colours(picture: Picture, window: Rect = FULL_FRAME) -> tuple[SeenColou
     return tuple(s for s in found if s.share > 1e-6)
 
 
-@lru_cache(maxsize=4096)
+@counted(4096)
 def _area_in(thing: PlacedThing, window: Rect) -> float:
     return float(shapely.intersection(thing.visible, shapely.box(*window)).area)
 
 
-@lru_cache(maxsize=512)
+@remembered(2)
 def _ground_in(ground: Ground, window: Rect) -> float:
     return float(shapely.intersection(ground.region, shapely.box(*window)).area)
 
 
-@lru_cache(maxsize=8192)
+@remembered(2)
 def _over(thing: PlacedThing, ground: Ground, window: Rect) -> float:
     """Area of the window in which the thing is seen and this ground would be."""
     over = shapely.intersection(thing.visible, ground.region)
@@ -96,7 +96,7 @@ def _touch(a: Rect, b: Rect) -> bool:
 Around = tuple[tuple[str, PlacedThing, tuple[Colour, ...]], ...]
 
 
-@lru_cache(maxsize=8192)  # what stands still keeps its rim
+@remembered(1.5)  # what stands still keeps its rim
 def _rim(thing: PlacedThing, colours: tuple[Colour, ...], around: Around, behind: tuple[Ground, ...], aspect: float) -> Against | None:
     points = _just_outside(thing, aspect)
     if not len(points):
@@ -111,7 +111,7 @@ def _rim(thing: PlacedThing, colours: tuple[Colour, ...], around: Around, behind
     return Against(middle, max(set(names), key=lambda n: (names.count(n), n)))
 
 
-@lru_cache(maxsize=8192)
+@remembered(1.5)
 def _just_outside(thing: PlacedThing, aspect: float) -> np.ndarray:
     """(n, 2) points a little outside the visible outline and inside the frame, in fractions."""
     visible = thing.visible
@@ -141,7 +141,7 @@ def owners_at(points: np.ndarray, ids: list[str], shapes: list[shapely.Geometry]
     return [names[k] if k >= 0 else None for k in found.tolist()]
 
 
-@lru_cache(maxsize=16384)
+@counted(16384)
 def colour_distance(first: tuple[Colour, ...], second: tuple[Colour, ...]) -> float:
     """CIEDE2000 between two things of several colours: the mean over all pairs, weighed by share."""
     a, b = parts(first), parts(second)
@@ -150,13 +150,13 @@ def colour_distance(first: tuple[Colour, ...], second: tuple[Colour, ...]) -> fl
     return float((delta_e_2000(labs_a[:, None], labs_b[None]) * shares).sum())
 
 
-@lru_cache(maxsize=8192)
+@counted(8192)
 def lightness(colours: tuple[Colour, ...]) -> float:
     """Mean L*, 0..100, weighed by share."""
     return float(sum(lab_of(c.hex)[0] * s for c, s in parts(colours)))
 
 
-@lru_cache(maxsize=8192)
+@counted(8192)
 def chroma(colours: tuple[Colour, ...]) -> float:
     """Mean OKLCH chroma, weighed by share."""
     return float(sum(oklch_of(c.hex)[1] * s for c, s in parts(colours)))

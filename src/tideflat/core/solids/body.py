@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import cached_property
+from typing import ClassVar
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..model import Placement
+from ..remember import remembered
 from ..shapes.mesh import Mesh
 from ..shapes.shape import Shape
 from ..shapes.solid import Solid
@@ -31,6 +33,7 @@ def rotation(turn_deg: float, lean_deg: float, lean_toward_deg: float) -> np.nda
 class Body:
     """A posed solid in table axes, mm. ``parts``, ``circles``, ``spheres`` as in Solid, but in place."""
 
+    is_remembered: ClassVar[bool] = True
     placement: Placement
     shape: Shape
     local: Solid
@@ -102,19 +105,19 @@ def prism_outline(points: np.ndarray) -> BaseGeometry:
     return shapely.union_all(shapely.make_valid(faces)) if len(faces) else shapely.convex_hull(shapely.multipoints(points))
 
 
-@lru_cache(maxsize=4096)  # the same props are asked for again and again
+@remembered(3)  # the same props are asked for again and again
 def solid_of(shape: Shape) -> Solid:
     """The geometry of ``shape`` in its own axes."""
     return shape.solid()
 
 
-@lru_cache(maxsize=1024)
+@remembered(4)
 def mesh_of(shape: Shape) -> Mesh:
     """The surface of ``shape`` in its own axes."""
     return shape.mesh()
 
 
-@lru_cache(maxsize=8192)
+@remembered(5)
 def pose(placement: Placement, shape: Shape) -> Body:
     """The solid of ``shape`` where ``placement`` says."""
     local = solid_of(shape)

@@ -3,23 +3,23 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
 
+from ..remember import remembered
 from ..shapes.mesh import balls_mesh
 from ..shapes.solid import UNIT_CIRCLE
 from .body import Body, mesh_of
 
 
-@lru_cache(maxsize=2048)
+@remembered(4)
 def triangles(body: Body) -> np.ndarray:
     """(t, 3, 3) corners in mm. Open solids have no lid. One piece of what is strewn has its own alone."""
     return balls_mesh(body.spheres).corners if body.shape.is_strewn else body.placed_point(mesh_of(body.shape).corners)
 
 
-@lru_cache(maxsize=8192)
+@remembered(3)
 def level_outline(body: Body, z_mm: float) -> np.ndarray | None:
     """(n, 2) the convex outline of the solid cut by the level plane at ``z_mm``, corners in order; None when it does not reach there."""
     if body.is_upright_prism:

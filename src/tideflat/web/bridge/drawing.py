@@ -6,7 +6,6 @@ import math
 import zlib
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -28,6 +27,7 @@ from tideflat.core.drawing.props import prop_pieces, shadow_pieces
 from tideflat.core.drawing.skins import ground_cells
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Backdrop, Prop, Surface
+from tideflat.core.remember import remembered
 from tideflat.core.solids.body import Body
 
 from .shades import Key, definitions, gradient_key, painted
@@ -38,7 +38,7 @@ from .worn import Address, Worn, picture_address, picture_definitions
 GROUND_OFF_MM = 1.0
 
 
-@lru_cache(maxsize=4096)
+@remembered(5)
 def thing_pieces(body: Body, prop: Prop, eye_height_mm: float, detail: Detail) -> tuple[Piece, ...]:
     return shadow_pieces(body) + prop_pieces(body, prop, eye_height_mm, detail)
 
@@ -61,7 +61,7 @@ class Markup:
     pictures: tuple[str, ...] = ()
 
 
-@lru_cache(maxsize=8192)  # while one thing is moved, all others keep their markup
+@remembered(8)  # while one thing is moved, all others keep their markup
 def _frame_group(body: Body, prop: Prop, view: View, sheet: Sheet, line_scale: float, live: bool, detail: Detail) -> Markup:
     silhouette = silhouette_of(body, view)
     if silhouette is None:  # only what has one is painted
@@ -71,7 +71,7 @@ def _frame_group(body: Body, prop: Prop, view: View, sheet: Sheet, line_scale: f
     return _group(body, prop, drawn, outline, sheet, line_scale, live=live)
 
 
-@lru_cache(maxsize=8192)
+@remembered(4)
 def _table_group(body: Body, prop: Prop, eye: float, sheet: Sheet, live: bool, detail: Detail) -> Markup:
     drawn = [(p, table_path(p)) for p in thing_pieces(body, prop, eye, detail)]
     return _group(body, prop, drawn, _outline_data(shapely.simplify(body.footprint, 0.05), sheet), sheet, 1.0, live=live)
@@ -161,7 +161,7 @@ def _kept(prefix: str, placement_id: str) -> str:
     return f'<g id="{prefix}-{escape(placement_id)}" data-kept=""></g>'
 
 
-@lru_cache(maxsize=256)
+@remembered(2)
 def _ground(surface: Surface, backdrop: Backdrop | None, wall: str, view: View, sheet: Sheet) -> Markup:
     """Wall, then backdrop, then surface; the surface first where the backdrop stands in the front half of it."""
     behind = _patched(list(backdrop_patches(backdrop)) if backdrop is not None else [], view, sheet)
@@ -224,7 +224,7 @@ def _table_parts(picture: Picture, prefix: str, live: bool) -> Parts:
     return _table_ground(surface, sheet), groups
 
 
-@lru_cache(maxsize=64)
+@remembered(1)
 def _table_ground(surface: Surface, sheet: Sheet) -> Markup:
     worn = Worn(sheet)
     laid = "".join(

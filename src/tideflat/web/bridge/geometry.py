@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -14,6 +13,7 @@ from tideflat.core.camera.view import View
 from tideflat.core.drawing.detail import Detail, detail_for
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Prop
+from tideflat.core.remember import remembered
 from tideflat.core.solids.body import Body
 from tideflat.core.table.carrying import moving_with
 
@@ -84,7 +84,7 @@ def _compact(value: Any) -> str:
     return json.dumps(value, separators=(",", ":"))
 
 
-@lru_cache(maxsize=4096)
+@remembered(4)
 def _thing(body: Body, prop: Prop, eye: float, carried: tuple[str, ...], along: tuple[str, ...], detail: Detail) -> str:
     p = body.placement
     foot = shapely.simplify(body.footprint_hull, 0.3).exterior.coords

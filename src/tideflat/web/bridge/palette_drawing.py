@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from django.utils.html import escape
@@ -13,6 +12,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from tideflat.core.colour.harmony import Harmony
 from tideflat.core.colour.spaces import hex_from_rgb, lab_of, oklch_of, rgb_from_oklch
+from tideflat.core.remember import counted
 
 #: Chroma (OKLCH) at the rim of the circle and at the right end of the plot: hardly anything on a table is more vivid.
 FULL_CHROMA = 0.22
@@ -47,7 +47,7 @@ def hue_circle(spots: Sequence[Spot], harmony: Harmony) -> SafeString:
     return _svg("".join(drawn), _SIZE, _SIZE, "Hues of the scene on a circle: " + harmony.words)
 
 
-@lru_cache(maxsize=1)
+@counted(1)
 def _hue_ring(middle: float, outer: float) -> str:
     """Every hue at one lightness and chroma, in 48 steps."""
     starts = np.arange(48) * 7.5

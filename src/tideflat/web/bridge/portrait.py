@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Brief, Camera, Colour, Lens, Placement, Prop, Scene, Sensor, Setup, Surface
+from tideflat.core.remember import counted, remembered
 from tideflat.core.shapes.shape import Shape
 from tideflat.core.solids.body import pose
 
@@ -13,7 +12,7 @@ from .drawing import frame_drawing
 from .worn import inline_address
 
 
-@lru_cache(maxsize=4096)
+@counted(4096)
 def portrait_field_mm(shape: Shape) -> float:
     """How wide the portrait's frame is at the thing: 1.55 times as wide as the thing is, or is high."""
     body = pose(Placement("p", "p", 0.0, 0.0), shape)
@@ -21,7 +20,7 @@ def portrait_field_mm(shape: Shape) -> float:
     return float(max(x1 - x0, (y1 - y0) * 0.8 + body.z_max, body.z_max * 1.15)) * 1.55
 
 
-@lru_cache(maxsize=1024)
+@remembered(8)
 def portrait_svg(prop: Prop, worn: tuple[tuple[str, bytes], ...] = ()) -> str:
     """An SVG document of 4:3 with the prop on nothing. ``worn``: the pictures of its skins by key, which go into the document."""
     placement = Placement("p", prop.id, 0.0, 0.0)

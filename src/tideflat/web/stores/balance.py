@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from functools import lru_cache
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from tideflat.core.colour.words import hue_word
 from tideflat.core.facts.practice import MERGE
 from tideflat.core.model import Prop, Surface
 from tideflat.core.palette.seen import colour_distance
+from tideflat.core.remember import counted
 from tideflat.web.accounts.models import Studio
 
 from .catalogue import Catalogue
@@ -45,7 +45,7 @@ class Balance:
         return tuple(name for name, count, _ in self.families if count == 0)
 
 
-@lru_cache(maxsize=8)  # a catalogue never changes: a change makes another
+@counted(8)  # a catalogue never changes: a change makes another
 def balance_of(catalogue: Catalogue) -> Balance | None:
     """None when there is nothing."""
     count = len(catalogue)
@@ -68,7 +68,7 @@ def balance_of(catalogue: Catalogue) -> Balance | None:
     )
 
 
-@lru_cache(maxsize=65536)
+@counted(65536)
 def _family(colour: str) -> str:
     _, chroma, hue = oklch_of(colour)
     return hue_word(hue) if chroma >= _COLOURFUL else ""

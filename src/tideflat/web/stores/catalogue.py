@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import threading
 from dataclasses import dataclass, field
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from tideflat.core.colour.spaces import lab_from_rgb, rgb_from_hex
+from tideflat.core.remember import counted
 from tideflat.web.accounts.models import Studio
 
 from .models import StoreProp, StoresState
@@ -108,7 +108,7 @@ def _built(revision: int, rows: list[dict[str, Any]]) -> Catalogue:
     )
 
 
-@lru_cache(maxsize=8)  # a catalogue never changes: a change makes another
+@counted(8)  # a catalogue never changes: a change makes another
 def tags_in_use(catalogue: Catalogue, most: int = 40) -> tuple[str, ...]:
     """The tags of the studio, the commonest first."""
     counted: dict[str, int] = {}

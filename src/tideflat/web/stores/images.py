@@ -5,13 +5,13 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Iterator, Mapping
 from datetime import timedelta
-from functools import lru_cache
 
 import numpy as np
 from django.utils import timezone
 
 from tideflat.core.formats.photograph import Photograph, read_photograph, write_picture
 from tideflat.core.model import Prop
+from tideflat.core.remember import remembered
 from tideflat.web.accounts.models import Studio
 
 from .models import StoreImage
@@ -93,7 +93,7 @@ class SkinBook(Mapping[str, np.ndarray]):
         return StoreImage.objects.filter(studio_id=self._studio_id).count()
 
 
-@lru_cache(maxsize=256)  # a key names its pixels for good
+@remembered(40)  # a key names its pixels for good
 def _pixels(studio_id: int, key: str) -> np.ndarray | None:
     row = StoreImage.objects.filter(studio_id=studio_id, key=key).first()
     if row is None:

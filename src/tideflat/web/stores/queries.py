@@ -6,7 +6,6 @@ import logging
 import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from typing import TypeVar
 
 from django.contrib.auth.models import User
@@ -19,6 +18,7 @@ from tideflat.core.formats.reading import name as plain_line
 from tideflat.core.formats.setup_reader import lens_from_value, sensor_from_value
 from tideflat.core.model import Backdrop, Lens, Prop, Sensor, Surface
 from tideflat.core.remedies.candidate import Stores
+from tideflat.core.remember import counted
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import whole_from
 
@@ -86,7 +86,7 @@ def core_stores(studio: Studio) -> Stores:
     return Stores(_core_props(studio.pk, revision), surfaces)
 
 
-@lru_cache(maxsize=8)
+@counted(8)
 def _core_props(studio_id: int, revision: int) -> tuple[Prop, ...]:
     return tuple(readable(core_prop, StoreProp.objects.filter(studio_id=studio_id)[:MOST_FOR_REMEDIES]))
 

@@ -4,21 +4,22 @@ from __future__ import annotations
 
 import hashlib
 import json
-from functools import lru_cache
 from importlib.resources import files
 from typing import Any
+
+from tideflat.core.remember import counted, remembered
 
 _FOLDER = files("tideflat.web.stores").joinpath("skins")
 
 
-@lru_cache(maxsize=1)
+@counted(1)
 def manifest() -> dict[str, Any]:
     """{"props": {key: [{file, face, width, depth}]}, "surfaces": {name: {file, width, depth}}}, with the size in pixels of each file."""
     found: dict[str, Any] = json.loads(_FOLDER.joinpath("manifest.json").read_text())
     return found
 
 
-@lru_cache(maxsize=256)
+@remembered(16)
 def picture_bytes(name: str) -> tuple[str, bytes]:
     """The key that a studio keeps the file's picture under, and its bytes."""
     data = _FOLDER.joinpath(name).read_bytes()

@@ -8,7 +8,6 @@ import zlib
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import lru_cache
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -20,6 +19,7 @@ from tideflat.core import model
 from tideflat.core.errors import FieldError, TideflatError
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import pack_scene
+from tideflat.core.remember import remembered
 from tideflat.web.accounts.models import Studio
 
 from ..models import Change, Scene
@@ -181,7 +181,7 @@ def scene_at(scene_id: int, revision: int) -> model.Scene | None:
         return _recent.get((scene_id, revision))
 
 
-@lru_cache(maxsize=256)  # the same document is read for every look at it
+@remembered(12)  # the same document is read for every look at it
 def _read(document: str) -> model.Scene:
     return scene_from_value(json.loads(document))  # our own writing: no key stands twice, nothing is nested deep
 

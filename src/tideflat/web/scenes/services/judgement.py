@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -17,6 +16,7 @@ from tideflat.core.findings.registry import findings
 from tideflat.core.model import Scene
 from tideflat.core.remedies.candidate import Remedy, Stores
 from tideflat.core.remedies.search import remedy_for
+from tideflat.core.remember import counted
 from tideflat.web.bridge.tideline import finding_key
 from tideflat.web.stores.images import SkinBook
 
@@ -33,7 +33,7 @@ def find(scene: Scene, setup_name: str, key: str, skins: Skins) -> tuple[Picture
     raise FieldError("finding", "must still be there; it is settled already", show_got=False)
 
 
-@lru_cache(maxsize=256)  # pointed at again and again while nothing changes
+@counted(256)  # pointed at again and again while nothing changes
 def remedy_of(scene: Scene, setup_name: str, finding: Finding, studio_id: int, stores: Stores) -> Remedy | None:
     """The remedy of a finding of this scene, with the skins that the studio keeps."""
     return remedy_for(Picture(scene, scene.setup(setup_name), SkinBook(studio_id)), finding, None, stores)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from functools import lru_cache
 from typing import Any
 from urllib.parse import urlencode
 
@@ -21,6 +20,7 @@ from tideflat.core.formats.prop_reader import shape_from_value
 from tideflat.core.formats.prop_table import Fault, PropRecord, Table, records
 from tideflat.core.formats.prop_table_out import cells_of
 from tideflat.core.model import FINISHES, ROLES
+from tideflat.core.remember import counted
 from tideflat.core.shapes import SHAPES
 from tideflat.core.units import format_length, parse_length_mm
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
@@ -138,7 +138,7 @@ def _shown(row: StoreProp, reason: str, one_scale: bool, unit: str) -> dict[str,
     }
 
 
-@lru_cache(maxsize=16384)
+@counted(16384)
 def _field_mm(shape: str) -> float:
     """How wide the portrait of a thing of this shape (JSON) is, mm."""
     try:

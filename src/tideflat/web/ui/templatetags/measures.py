@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Any
 
 from django import template
@@ -10,6 +9,7 @@ from django.templatetags.static import static
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from tideflat.core.remember import counted
 from tideflat.core.units import format_length
 
 register = template.Library()
@@ -39,7 +39,7 @@ def typed(value_mm: float, unit: str) -> str:
 
 
 @register.simple_tag
-@lru_cache(maxsize=128)
+@counted(128)
 def icon(name: str) -> SafeString:
     """A Lucide icon from the sprite; always beside a word or with a label on its button."""
     return format_html('<svg class="icon" aria-hidden="true"><use href="{}#{}"></use></svg>', static("tideflat/icons.svg"), name)
