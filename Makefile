@@ -42,8 +42,12 @@ lint: $(VENV)/dev.stamp
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 
+# Under a minute: what to run after every change. `make test` is everything, on all cores.
+check: $(VENV)/dev.stamp lint
+	$(BIN)/python -m pytest tests/core tests/architecture -n auto --dist worksteal -p no:logging
+
 test: $(VENV)/dev.stamp check-chromium lint
-	$(BIN)/python -m tools.tests
+	$(BIN)/python -m pytest -n auto --dist worksteal
 
 # Long: 5,000 posts for each of three seeds. SEEDS="1 2 3" and POSTS=5000 may be given.
 SEEDS ?= 1 2 3

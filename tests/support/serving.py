@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import atexit
 import http.client
 import os
 import re
+import shutil
 import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import threading
 import time
 import urllib.parse
+from functools import cache
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 from typing import Any
@@ -37,10 +41,21 @@ def tideflat(var: Path, *arguments: str, typed: str | None = None, **more: str) 
     )
 
 
-class Serving:
-    """`tideflat serve` (or `demo`) until it is stopped."""
+@cache
+def _demo_laid_out() -> Path:
+    """A folder with the demo's database as the program itself lays it out, made once for all tests of a process."""
+    var = Path(tempfile.mkdtemp(prefix="tideflat-demo-"))
+    atexit.register(shutil.rmtree, var, ignore_errors=True)
+    Serving(var, "demo", fresh=True).kill(signal.SIGTERM)
+    return var
 
-    def __init__(self, var: Path, *arguments: str, port: int = 0, **more: str) -> None:
+
+class Serving:
+    """`tideflat serve` (or `demo`) until it is stopped. A demo begins from a copy of what an earlier one laid out, unless it is to be fresh."""
+
+    def __init__(self, var: Path, *arguments: str, port: int = 0, fresh: bool = False, **more: str) -> None:
+        if arguments[0] == "demo" and not fresh and not any(var.glob("*.sqlite3")):
+            shutil.copytree(_demo_laid_out(), var, dirs_exist_ok=True)
         self.port = port or free_port()
         self.started_in = time.monotonic()
         self.process = subprocess.Popen(

@@ -50,3 +50,27 @@ BENT_STEP = 0.01
 
 #: A corner of the frame that no place is bent to (focal lengths): the distortion folds the picture.
 FOLDED = 1e-6
+
+#: Two results of the same computing nearer than this differ by rounding alone: a share of a ray, a place along an edge, half a pixel's tie.
+ROUNDING = 1e-9
+
+#: A colour seen on less than this share of the picture is not seen.
+SEEN_SHARE = 1e-6
+
+#: Less of a thing than this (share of the frame) has no rim to judge; less than the other does not lie behind words.
+SEEN_AREA, BEHIND_AREA = 1e-5, 1e-6
+
+#: A colour less vivid than this (OKLCH chroma) has no hue.
+GREY_CHROMA = 1e-6
+
+#: A picture whose mean chroma is less than this has no warmth of its own.
+LEAST_VIVID = 1e-3
+
+#: Light that is divided by, or whose logarithm is taken, is at least this: the noise of a photograph's darkest pixels, and of a smooth field.
+LEAST_LIGHT, LEAST_FIELD = 1e-3, 1e-4
+
+#: An edge that bends less than this over three samples (levels) has its steepest place in the middle.
+FLAT_BOW = 1e-6
+
+#: Half the width over which a slope is taken from two values (focal lengths).
+DIFFERENCE = 1e-6

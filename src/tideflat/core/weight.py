@@ -16,7 +16,7 @@ from .errors import DocumentError
 from .model import Scene, Setup
 from .remember import counted
 from .solids.body import Body, pose
-from .tolerances import NEAR_DEPTH_MM
+from .tolerances import NEAR_DEPTH_MM, SAME_NUMBER
 
 #: What one set-up may weigh to be shown, and all set-ups together to be judged, in points.
 MOST_SHOWN, MOST_JUDGED = 1500.0, 6000.0
@@ -143,7 +143,7 @@ def _likely(bodies: list[Body], shown: np.ndarray, i: np.ndarray, j: np.ndarray,
     """Chance that a piece of one strewn thing meets a piece of another in the part of the frame they share."""
     seen = [body for body, is_shown in zip(bodies, shown, strict=True) if is_shown]
     own = np.array([b.shape.piece_share for b in seen]) * area  # the box of one piece in the frame, about
-    return np.minimum(1, (own[i] ** 0.5 + own[j] ** 0.5) ** 2 / np.maximum(common, 1e-12))
+    return np.minimum(1, (own[i] ** 0.5 + own[j] ** 0.5) ** 2 / np.maximum(common, SAME_NUMBER))
 
 
 def _in_each_other(bodies: list[Body], corners: np.ndarray) -> tuple[int, float]:

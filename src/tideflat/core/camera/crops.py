@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from ..errors import FieldError
 from ..model import Camera, Deliverable
-from ..tolerances import CROP_SLACK
+from ..tolerances import CROP_SLACK, ROUNDING
 
 Rect = tuple[float, float, float, float]
 FULL_FRAME: Rect = (0.0, 0.0, 1.0, 1.0)
@@ -38,7 +38,7 @@ def ratio_of(deliverable: Deliverable) -> float:
     ratio = float(match[1]) / float(match[2])
     if deliverable.pixels is not None:
         wide, high = deliverable.pixels
-        if min(abs(wide - high * ratio), abs(high - wide / ratio)) > 0.5 + 1e-9:
+        if min(abs(wide - high * ratio), abs(high - wide / ratio)) > 0.5 + ROUNDING:
             raise FieldError("ratio", f"must agree with pixels {wide} x {high} to half a pixel", deliverable.ratio)
     return ratio
 

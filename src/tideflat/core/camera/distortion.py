@@ -14,7 +14,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..tolerances import BENT_BACK, SAME_NUMBER
+from ..tolerances import BENT_BACK, DIFFERENCE, SAME_NUMBER
 
 #: Newton steps of the way back: each doubles the digits.
 _STEPS = 12
@@ -54,8 +54,8 @@ class Distortion:
             miss = self.bent(found) - places
             if float(np.abs(miss).max(initial=0.0)) < BENT_BACK:
                 break
-            across = (self.bent(found + [_STEP, 0.0]) - self.bent(found - [_STEP, 0.0])) / (2 * _STEP)
-            down = (self.bent(found + [0.0, _STEP]) - self.bent(found - [0.0, _STEP])) / (2 * _STEP)
+            across = (self.bent(found + [DIFFERENCE, 0.0]) - self.bent(found - [DIFFERENCE, 0.0])) / (2 * DIFFERENCE)
+            down = (self.bent(found + [0.0, DIFFERENCE]) - self.bent(found - [0.0, DIFFERENCE])) / (2 * DIFFERENCE)
             determinant = across[..., 0] * down[..., 1] - across[..., 1] * down[..., 0]
             safe = np.where(np.abs(determinant) < _LEAST_GROWTH, _LEAST_GROWTH, determinant)
             dx = (miss[..., 0] * down[..., 1] - miss[..., 1] * down[..., 0]) / safe
@@ -64,8 +64,8 @@ class Distortion:
         return found
 
 
-#: Width of a difference in focal lengths; a picture that grows less than this by area is taken to grow so much, to keep the steps bounded.
-_STEP, _LEAST_GROWTH = 1e-6, 0.05
+#: A picture that grows less than this by area is taken to grow so much, to keep the steps of the way back bounded.
+_LEAST_GROWTH = 0.05
 
 
 def distortion_of(terms: tuple[float, ...]) -> Distortion | None:

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..tolerances import ROUNDING
+
 #: Sectors as (middle, width) in degrees from the template's own zero: the paper's figure 2, sizes in its appendix (from memory).
 TEMPLATES: dict[str, tuple[tuple[float, float], ...]] = {
     "i": ((0, 18.0),),
@@ -64,7 +66,7 @@ def harmony(hues: np.ndarray, chromas: np.ndarray, shares: np.ndarray) -> Harmon
     for template in ("i", "V", "I", "L", "Y", "X", "T"):
         turns = np.arange(0, 360, 2.0)
         off = np.array([float(weight @ distance_deg(hues, template, t) / weight.sum()) for t in turns])
-        lowest = np.flatnonzero(off <= off.min() + 1e-9)
+        lowest = np.flatnonzero(off <= off.min() + ROUNDING)
         turn = float(turns[_middle_of_run(lowest, len(turns))])
         sectors = tuple(((m - w / 2 + turn) % 360, (m + w / 2 + turn) % 360) for m, w in TEMPLATES[template])
         found = Harmony(template, WORDS[template], turn, float(off.min()), sectors)

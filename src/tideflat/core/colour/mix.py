@@ -3,25 +3,18 @@
 from __future__ import annotations
 
 from ..remember import counted
+from .transfer import decoded, encoded
 
 
 def linear_from_hex(colour: str) -> tuple[float, float, float]:
     """``#rrggbb`` to linear light, 0..1 each."""
-    r, g, b = (_decoded(int(colour[i : i + 2], 16) / 255) for i in (1, 3, 5))
+    r, g, b = (decoded(int(colour[i : i + 2], 16) / 255) for i in (1, 3, 5))
     return r, g, b
 
 
 def hex_from_linear(light: tuple[float, float, float]) -> str:
     """Linear light, clipped to 0..1, to ``#rrggbb``."""
-    return "#" + "".join(f"{round(_encoded(min(max(c, 0.0), 1.0)) * 255):02x}" for c in light)
-
-
-def _decoded(value: float) -> float:
-    return value / 12.92 if value <= 0.04045 else ((value + 0.055) / 1.055) ** 2.4
-
-
-def _encoded(value: float) -> float:
-    return value * 12.92 if value <= 0.0031308 else 1.055 * value ** (1 / 2.4) - 0.055
+    return "#" + "".join(f"{round(encoded(min(max(c, 0.0), 1.0)) * 255):02x}" for c in light)
 
 
 @counted(4096)

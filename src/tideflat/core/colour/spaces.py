@@ -13,6 +13,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from ..remember import counted
+from ..tolerances import GREY_CHROMA
+from .transfer import decoded_array, encoded_array
 
 #: CIE x, y of the sRGB primaries, and of D65 as IEC 61966-2-1 rounds it.
 _PRIMARIES = np.array([[0.64, 0.33], [0.30, 0.60], [0.15, 0.06]])
@@ -63,13 +65,12 @@ def hex_from_rgb(rgb: np.ndarray) -> list[str]:
 def linear_from_rgb(rgb: np.ndarray) -> np.ndarray:
     """Light that adds, 0..1, of sRGB values (..., 3)."""
     rgb = np.asarray(rgb, dtype=float)
-    return np.where(rgb <= 0.04045, rgb / 12.92, ((np.maximum(rgb, 0.04045) + 0.055) / 1.055) ** 2.4)
+    return decoded_array(rgb)
 
 
 def rgb_from_linear(light: np.ndarray) -> np.ndarray:
     """sRGB of linear light (..., 3); what lies outside 0..1 is clipped."""
-    light = np.clip(np.asarray(light, dtype=float), 0, 1)
-    return np.where(light <= 0.0031308, light * 12.92, 1.055 * light ** (1 / 2.4) - 0.055)
+    return encoded_array(np.clip(np.asarray(light, dtype=float), 0, 1))
 
 
 def xyz_from_rgb(rgb: np.ndarray) -> np.ndarray:
@@ -112,7 +113,7 @@ def oklch_from_rgb(rgb: np.ndarray) -> np.ndarray:
     lab = np.cbrt(linear_from_rgb(rgb) @ _CONES.T) @ _OKLAB.T
     chroma = np.hypot(lab[..., 1], lab[..., 2])
     hue = np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) % 360
-    return np.stack([lab[..., 0], chroma, np.where(chroma < 1e-6, 0.0, hue)], axis=-1)
+    return np.stack([lab[..., 0], chroma, np.where(chroma < GREY_CHROMA, 0.0, hue)], axis=-1)
 
 
 def rgb_from_oklch(lch: np.ndarray) -> np.ndarray:

@@ -16,7 +16,7 @@ from ..colour.mix import luminance
 from ..evaluate import Picture
 from ..model import Skin
 from ..remember import counted
-from ..tolerances import PARALLEL
+from ..tolerances import BEHIND_AREA, PARALLEL
 from .grounds import Ground, grounds
 from .seen import Around, owners_at, parts
 
@@ -37,7 +37,9 @@ class Legibility:
 def legibility(picture: Picture, room: Rect) -> Legibility:
     """Of words in the window ``room`` of the frame."""
     near = tuple(
-        (i, t, picture.props[i].colours) for i, t in picture.things.items() if t.visible.area > 1e-6 and _meet(t.visible.bounds, room)
+        (i, t, picture.props[i].colours)
+        for i, t in picture.things.items()
+        if t.visible.area > BEHIND_AREA and _meet(t.visible.bounds, room)
     )
     skin = picture.scene.surface.skin
     pixels = picture.skins.get(skin.picture) if skin is not None else None

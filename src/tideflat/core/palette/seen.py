@@ -13,6 +13,7 @@ from ..colour.spaces import lab_of, oklch_of
 from ..evaluate import Picture, PlacedThing
 from ..model import Colour
 from ..remember import counted, remembered
+from ..tolerances import ROUNDING, SAME_NUMBER, SEEN_AREA, SEEN_SHARE
 from .grounds import Ground, grounds
 
 #: Points along a thing's outline that are asked what lies just outside, and how far outside (fraction of the frame's height).
@@ -47,7 +48,7 @@ def seen_colours(picture: Picture, window: Rect = FULL_FRAME) -> tuple[SeenColou
     for ground in grounds(picture.scene, picture.view):
         left = _ground_in(ground, window) - sum(_over(t, ground, window) for t in opaque)
         found += [SeenColour(ground.name, c.hex, max(0.0, left) / room.area * part) for c, part in parts(ground.colours)]
-    return tuple(s for s in found if s.share > 1e-6)
+    return tuple(s for s in found if s.share > SEEN_SHARE)
 
 
 @counted(4096)
@@ -75,7 +76,7 @@ def parts(colours: tuple[Colour, ...]) -> list[tuple[Colour, float]]:
 
 def against(picture: Picture) -> dict[str, Against]:
     """For every thing that is seen: what is just outside its visible outline, and how much it differs from it."""
-    shown = {i: t for i, t in picture.things.items() if t.visible.area > 1e-5}
+    shown = {i: t for i, t in picture.things.items() if t.visible.area > SEEN_AREA}
     behind = grounds(picture.scene, picture.view)
     found = {}
     boxes = {i: t.visible.bounds for i, t in shown.items()}
@@ -124,10 +125,10 @@ def _just_outside(thing: PlacedThing, aspect: float) -> np.ndarray:
     b = shapely.get_coordinates(shapely.line_interpolate_point(ring, (at + 0.004) % 1, normalized=True))
     along = (b - a) * [aspect, 1.0]
     length = np.linalg.norm(along, axis=1, keepdims=True)
-    along = along / np.maximum(length, 1e-12)
+    along = along / np.maximum(length, SAME_NUMBER)
     outward = np.column_stack([along[:, 1], -along[:, 0]]) * (1 if ring.is_ccw else -1)
     points = a + outward * _OUTSIDE / [aspect, 1.0]
-    return points[((points >= 0) & (points <= 1)).all(axis=1) & (length[:, 0] > 1e-9)]
+    return points[((points >= 0) & (points <= 1)).all(axis=1) & (length[:, 0] > ROUNDING)]
 
 
 def owners_at(points: np.ndarray, ids: list[str], shapes: list[shapely.Geometry], behind: tuple[Ground, ...]) -> list[str | None]:

@@ -12,6 +12,7 @@ from ..colour.delta_e_2000 import difference
 from ..colour.spaces import hex_from_rgb, lab_from_rgb, oklch_from_rgb, oklch_of, rgb_from_oklch
 from ..facts.practice import ONE_COLOUR, PALETTE_SHARES
 from ..model import Colour, Palette, PaletteColour
+from ..tolerances import LEAST_VIVID
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +53,7 @@ def facts_of(rgb: np.ndarray) -> ImageFacts:
         tuple(colours_with_shares(pixels, most=6, least_share=0.02)),
         float(middle),
         float(high - low),
-        float((side * lch[:, 1]).sum() / weight) if weight > 1e-3 * len(lch) else 0.0,
+        float((side * lch[:, 1]).sum() / weight) if weight > LEAST_VIVID * len(lch) else 0.0,
     )
 
 

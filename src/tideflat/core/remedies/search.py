@@ -10,6 +10,7 @@ from ..evaluate import Picture
 from ..findings.finding import SEVERITY_RANK, Finding, Severity
 from ..findings.registry import KINDS, each_finding, findings, findings_beside
 from ..model import Scene
+from ..tolerances import ROUNDING
 from ..weight import weigh
 from . import camera_moves, exchanges, heroes, moves
 from .candidate import NO_STORES, Candidate, Maker, Remedy, Stores
@@ -80,6 +81,6 @@ def _is_no_worse(picture: Picture, least: Severity, old: dict[tuple[str, tuple[s
         was = old.get(f.key)
         if was is None or SEVERITY_RANK[f.severity] > SEVERITY_RANK[was.severity]:
             return False
-        if f.excess > was.excess * (1 + DRIFT) + 1e-9:
+        if f.excess > was.excess * (1 + DRIFT) + ROUNDING:
             return False
     return True

@@ -10,6 +10,7 @@ import shapely
 from ..remember import remembered
 from ..shapes.mesh import balls_mesh
 from ..shapes.solid import UNIT_CIRCLE
+from ..tolerances import ROUNDING, SAME_NUMBER
 from .body import Body, mesh_of
 
 
@@ -72,10 +73,10 @@ def depths_along(met: Facing, directions: np.ndarray) -> np.ndarray:
     edges and s the origin less the first corner: det = d . (e2 x e1), u det = d . (e2 x s), v det = d . (s x e1), t det = e2 . (s x e1).
     """
     determinant = directions @ met.normals.T
-    flat = np.abs(determinant) < 1e-12
+    flat = np.abs(determinant) < SAME_NUMBER
     inverse = 1 / np.where(flat, 1.0, determinant)
     u = (directions @ met.for_u.T) * inverse
     v = (directions @ met.for_v.T) * inverse
     t = met.height * inverse
-    hit = ~flat & (u >= -1e-9) & (v >= -1e-9) & (u + v <= 1 + 1e-9) & (t > 0)
+    hit = ~flat & (u >= -ROUNDING) & (v >= -ROUNDING) & (u + v <= 1 + ROUNDING) & (t > 0)
     return np.where(hit, t, np.inf).min(axis=1)

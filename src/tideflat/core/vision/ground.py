@@ -7,6 +7,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from ..colour.transfer import decoded_array
+from ..tolerances import LEAST_LIGHT
 from .rectified import Flat
 
 #: Log of light that a shadow may leave of what falls beside it: down to a third.
@@ -36,14 +38,14 @@ _SAMPLES = 20_000
 def linear(rgb: np.ndarray) -> np.ndarray:
     """Linear light (float32) of sRGB uint8."""
     table = np.arange(256) / 255
-    table = np.where(table <= 0.04045, table / 12.92, ((table + 0.055) / 1.055) ** 2.4)
+    table = decoded_array(table)
     return np.asarray(cv2.LUT(rgb, table.astype(np.float32)))
 
 
 def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     """The thing on or beside the sheet. Paper and table are each fitted with smooth light in log colour; a thing differs in colour,
     is brighter, or is darker than any shadow. Grey things are told by their sharp edges."""
-    log = np.log(np.maximum(linear(cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))), 1e-3))
+    log = np.log(np.maximum(linear(cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))), LEAST_LIGHT))
     h, w = log.shape[:2]
     x = flat.left + (np.arange(w) + 0.5) / flat.per_mm
     y = flat.far - (np.arange(h) + 0.5) / flat.per_mm

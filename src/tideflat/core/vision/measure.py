@@ -12,8 +12,10 @@ from shapely.affinity import rotate, scale
 from shapely.geometry.base import BaseGeometry
 
 from ..colour.clusters import colours_with_shares
+from ..colour.transfer import encoded_array
 from ..errors import FieldError
 from ..formats.photograph import Photograph
+from ..tolerances import ROUNDING
 from .ground import linear, tell_apart
 from .rectified import Flat, at_height, flatten, reach_mm
 from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
@@ -184,7 +186,7 @@ def _sharpened(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon:
     if shapely.Polygon(around).exterior.is_ccw:
         around = around[::-1]
     tangent = np.roll(around, -2, axis=0) - np.roll(around, 2, axis=0)
-    tangent /= np.maximum(np.linalg.norm(tangent, axis=1, keepdims=True), 1e-9)
+    tangent /= np.maximum(np.linalg.norm(tangent, axis=1, keepdims=True), ROUNDING)
     outward = np.column_stack([-tangent[:, 1], tangent[:, 0]])
     steps = np.arange(-2.0, 2.01, 0.5 / flat.per_mm)
     grid = around[:, None, :] + outward[:, None, :] * steps[None, :, None]
@@ -201,7 +203,7 @@ def _sharpened(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon:
     rows = np.arange(len(around))
     before, middle, after = slope[rows, peak - 1], slope[rows, peak], slope[rows, peak + 1]
     bow = before - 2 * middle + after
-    part = np.where(np.abs(bow) > 1e-9, 0.5 * (before - after) / np.where(np.abs(bow) > 1e-9, bow, 1), 0)
+    part = np.where(np.abs(bow) > ROUNDING, 0.5 * (before - after) / np.where(np.abs(bow) > ROUNDING, bow, 1), 0)
     offset = steps[peak] + np.clip(part, -1, 1) * (steps[1] - steps[0])
     window = np.stack([np.roll(offset, k) for k in range(-4, 5)])
     moved = around + outward * np.median(window, axis=0)[:, None]
@@ -295,7 +297,7 @@ def _cut_out(
     grid = np.stack(np.meshgrid(np.arange(w) + 0.5, np.arange(h) + 0.5), axis=-1).reshape(-1, 2)
     table = flat.mm(grid) @ turn[:2, :2].T + turn[:2, 2]
     light = linear(flat.rgb) / paper(table).reshape(h, w, 3) * _PAPER_LIGHT
-    encoded = np.where(light <= 0.0031308, light * 12.92, 1.055 * np.maximum(light, 1e-6) ** (1 / 2.4) - 0.055)
+    encoded = encoded_array(light)
     even = np.clip(np.rint(encoded * 255), 0, 255).astype(np.uint8)
     alpha = np.zeros((h * 4, w * 4), np.uint8)
     cv2.fillPoly(alpha, [np.rint(flat.pixels(points) * 4).astype(np.int32)], 255)

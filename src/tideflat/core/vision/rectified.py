@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from ..tolerances import ROUNDING
 from .pose import Pose
 
 
@@ -69,7 +70,7 @@ def reach_mm(pose: Pose, picture: tuple[int, int], around: tuple[float, float], 
     border = np.array([[x, y, 1.0] for x in np.linspace(0, w, 9) for y in np.linspace(0, h, 9)])
     on_plane = border @ back.T
     sign = np.sign((np.array([w / 2, h / 2, 1.0]) @ back.T)[2])
-    ahead = on_plane[:, 2] * sign > 1e-9
+    ahead = on_plane[:, 2] * sign > ROUNDING
     flat = on_plane[ahead, :2] / on_plane[ahead, 2:]
     wide, deep = around[0] / 2 + most, around[1] / 2 + most
     low, high = np.maximum(flat.min(axis=0), [-wide, -deep]), np.minimum(flat.max(axis=0), [wide, deep])

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from ..tolerances import FLAT_BOW, ROUNDING, SAME_NUMBER
 from .pose import Pose, pose_of
 
 SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
@@ -130,7 +131,7 @@ def _four_corners(hull: np.ndarray) -> np.ndarray | None:
     corners = []
     for first, second in zip(lines, lines[1:] + lines[:1], strict=True):
         x, y, w = np.cross(first, second)
-        if abs(w) < 1e-9:
+        if abs(w) < ROUNDING:
             return None
         corners.append([x / w, y / w])
     found = _clockwise(np.array(corners))
@@ -195,7 +196,7 @@ def _refined(light: np.ndarray, corners: np.ndarray, reach: float) -> tuple[np.n
         rows = np.arange(len(bases))
         before, at, after = slope[rows, peak - 1], slope[rows, peak], slope[rows, peak + 1]
         bow = before - 2 * at + after
-        part = np.where(np.abs(bow) > 1e-6, 0.5 * (before - after) / np.where(np.abs(bow) > 1e-6, bow, 1), 0)
+        part = np.where(np.abs(bow) > FLAT_BOW, 0.5 * (before - after) / np.where(np.abs(bow) > FLAT_BOW, bow, 1), 0)
         offset = steps[peak] + np.clip(part, -1, 1) * 0.5
         plain = at > max(1.5, 0.35 * float(np.percentile(at, 80)))
         if plain.sum() < 20:
@@ -207,7 +208,7 @@ def _refined(light: np.ndarray, corners: np.ndarray, reach: float) -> tuple[np.n
     found = []
     for previous, line in zip(lines[-1:] + lines[:-1], lines, strict=True):
         x, y, w = np.cross(previous, line)
-        if abs(w) < 1e-12:
+        if abs(w) < SAME_NUMBER:
             return None
         found.append([x / w, y / w])
     moved = np.array(found)

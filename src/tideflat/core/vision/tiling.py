@@ -8,8 +8,10 @@ import cv2
 import numpy as np
 
 from ..colour.clusters import colours_with_shares
+from ..colour.transfer import encoded_array
 from ..errors import FieldError
 from ..formats.photograph import Photograph
+from ..tolerances import LEAST_FIELD
 from .ground import linear
 from .rectified import flatten, reach_mm
 from .sheet import SHEETS, find_sheet
@@ -68,7 +70,7 @@ def _evenly_lit(rgb: np.ndarray) -> np.ndarray:
     light = linear(rgb).astype(np.float32)
     small = cv2.resize(light, (24, 24), interpolation=cv2.INTER_AREA)
     slow = cv2.resize(cv2.GaussianBlur(small, (0, 0), 5), (light.shape[1], light.shape[0]), interpolation=cv2.INTER_CUBIC)
-    return np.asarray(light / np.maximum(slow, 1e-4) * light.mean(axis=(0, 1)))
+    return np.asarray(light / np.maximum(slow, LEAST_FIELD) * light.mean(axis=(0, 1)))
 
 
 def _faded(light: np.ndarray, overlap: int, axis: int) -> np.ndarray:
@@ -82,7 +84,7 @@ def _faded(light: np.ndarray, overlap: int, axis: int) -> np.ndarray:
 
 
 def _encoded(light: np.ndarray) -> np.ndarray:
-    return np.where(light <= 0.0031308, light * 12.92, 1.055 * np.maximum(light, 1e-6) ** (1 / 2.4) - 0.055)
+    return encoded_array(light)
 
 
 def _largest_rectangle(free: np.ndarray) -> tuple[int, int, int, int]:
