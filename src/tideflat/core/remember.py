@@ -1,7 +1,7 @@
 """The one home of everything that is remembered: what was worked out of frozen values is kept by those values, bounded, and can be listed.
 
-A changed value is another key, so nothing is ever made invalid. What is large (outlines, drawn markup) is bounded in bytes; what is small and
-alike (a colour in Lab) is bounded by count. `tools/memory.py` prints what each holds.
+A changed value is another key, so nothing is ever made invalid. What is large (outlines, drawn markup) is bounded in bytes; what is small
+and alike (a colour in Lab) is bounded by count. `tools/memory.py` prints what each holds.
 """
 
 from __future__ import annotations
@@ -58,8 +58,8 @@ def forget_all() -> None:
 
 
 def bytes_of(value: Any, depth: int = _DEPTH) -> int:
-    """About how many bytes a value takes. What says ``is_remembered`` (a posed body in its silhouette) counts as nothing inside another value:
-    a cache of its own holds it."""
+    """About how many bytes a value takes. What says ``is_remembered`` (a posed body in its silhouette) counts as nothing inside another
+    value: a cache of its own holds it."""
     if value is None or isinstance(value, bool | int | float):
         return 32
     if isinstance(value, str | bytes):

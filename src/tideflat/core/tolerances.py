@@ -30,7 +30,8 @@ CIRCLE_CHORDS = 96
 #: A hero may reach this far (mm) past what is sharp: less than its size is known to.
 SHARP_MM = 0.05
 
-#: Digits after the point (mm, degrees) that are kept of what follows a carrier: a tenth of a micron, so that nothing drifts by hand after hand.
+#: Digits after the point (mm, degrees) that are kept of what follows a carrier: a tenth of a micron, so that nothing drifts by hand after
+#: hand.
 STIFF_DIGITS = 4
 
 #: Two places or angles nearer than this (mm, degrees) differ by that rounding alone, there and back.
@@ -66,7 +67,8 @@ GREY_CHROMA = 1e-6
 #: A picture whose mean chroma is less than this has no warmth of its own.
 LEAST_VIVID = 1e-3
 
-#: Light that is divided by, or whose logarithm is taken, is at least this: the noise of a photograph's darkest pixels, and of a smooth field.
+#: Light that is divided by, or whose logarithm is taken, is at least this: the noise of a photograph's darkest pixels, and of a smooth
+#: field.
 LEAST_LIGHT, LEAST_FIELD = 1e-3, 1e-4
 
 #: An edge that bends less than this over three samples (levels) has its steepest place in the middle.

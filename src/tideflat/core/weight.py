@@ -30,8 +30,8 @@ _OVER, _IN_PRISM, _IN, _PAIR_CORNER, _PIECE_PAIR, _IN_WINDOW = 0.4, 1.3, 2.4, 0.
 
 @dataclass(frozen=True)
 class Weight:
-    """setup: the name of the heaviest set-up. shown: its points; judged: the points of all set-ups. things, corners, pieces: in the heaviest;
-    over: pairs over each other in its frame; inside: pairs that stand in each other."""
+    """setup: the name of the heaviest set-up. shown: its points; judged: the points of all set-ups. things, corners, pieces: in the
+    heaviest; over: pairs over each other in its frame; inside: pairs that stand in each other."""
 
     setup: str
     shown: float

@@ -49,7 +49,7 @@ class TableAct(Act):
     only: bool = arg(FLAG, False)
 
     def own_setup(self, scene: Scene) -> Setup | None:
-        """The set-up that alone it changes; None for the shared table."""
+        """The set-up that alone it changes; None for the shared table. Raises FieldError."""
         if self.only and self.setup is None:
             raise FieldError("setup", "must be given with only: it says which set-up alone is meant", show_got=False)
         setup = None if self.setup is None else scene.setup(self.setup)

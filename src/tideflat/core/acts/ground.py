@@ -19,7 +19,7 @@ class GroundAct(TableAct):
     """An act on one of what a set-up may have of its own."""
 
     def put(self, scene: Scene, key: str, value: Any) -> Scene:
-        """The scene with ``value`` for the set-up alone, or for all that share it."""
+        """The scene with ``value`` for the set-up alone, or for all that share it. Raises FieldError."""
         own = self.own_setup(scene)
         if own is not None:
             return scene.with_setup(own.name, replace(own, **{key: value}))

@@ -49,7 +49,7 @@ def act_from_value(value: Any, path: str = "act") -> Act:
 
 
 def acts_from_value(value: Any, path: str = "acts") -> tuple[Act, ...]:
-    """The acts in a JSON list, at most MOST_ACTS."""
+    """The acts in a JSON list, at most MOST_ACTS. Raises DocumentError."""
     if not isinstance(value, list | tuple):
         raise DocumentError(path, "must be a list of acts", value)
     if len(value) > MOST_ACTS:

@@ -93,7 +93,7 @@ class OwnAct(SetupAct):
     keys: tuple[str, ...] | None = arg(maybe(listed(_key, {"enum": [*OF_A_THING, *OWN]}, len(OF_A_THING))), None)
 
     def own_keys(self, scene: Scene, setup: Setup) -> tuple[str, ...]:
-        """The keys meant, each of which the set-up has of its own."""
+        """The keys meant, each of which the set-up has of its own. Raises FieldError."""
         if self.placement is None:
             there = [key for key in OWN if getattr(setup, key) is not LEFT_OUT]
         else:

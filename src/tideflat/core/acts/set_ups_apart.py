@@ -1,8 +1,8 @@
 """One change made wherever it holds: on the shared table and in every set-up that has not its own, or in one set-up alone.
 
 A change is a function of the scene as it stands somewhere. It is made on the shared table and in each set-up, as things stand there; what
-comes out is put down as shared values and, where a set-up comes out otherwise, as what differs in it. So what a carrier carries follows it in
-every set-up in which it moves, own values included, and stays where it is in those in which it does not.
+comes out is put down as shared values and, where a set-up comes out otherwise, as what differs in it. So what a carrier carries follows
+it in every set-up in which it moves, own values included, and stays where it is in those in which it does not.
 """
 
 from __future__ import annotations

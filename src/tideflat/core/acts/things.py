@@ -133,6 +133,7 @@ class Rest(ThingAct):
         _, name = self.called(scene)
 
         def change(seen: Scene, own: frozenset[str], setup: Setup | None) -> Scene:
+            """The placement as it is afterwards. Raises FieldError."""
             if own:  # where it lies in that set-up is of one piece: its height there belongs to what it lies on there
                 return seen
             lead = seen.placement(self.placement)

@@ -22,8 +22,8 @@ _STEPS = 12
 
 @dataclass(frozen=True)
 class Distortion:
-    """The five terms. Past ``reach`` (in focal lengths from the axis) the radial part would fold the picture back over itself; there it goes on
-    straight outward, so that what is far outside the frame stays outside."""
+    """The five terms. Past ``reach`` (in focal lengths from the axis) the radial part would fold the picture back over itself; there it
+    goes on straight outward, so that what is far outside the frame stays outside."""
 
     terms: tuple[float, float, float, float, float]
 

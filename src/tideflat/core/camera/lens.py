@@ -1,7 +1,7 @@
 """What a lens does at a distance: its focal length there, how near and far it focuses, where its picture lies on the sensor.
 
-Sources: S. F. Ray, *Applied Photographic Optics*; R. Kingslake, *Optics in Photography*. All lengths mm; u is the axial distance from the lens,
-taken as one principal point with its pupil, to the plane of focus. Valid for u > f; raises OpticsError otherwise.
+Sources: S. F. Ray, *Applied Photographic Optics*; R. Kingslake, *Optics in Photography*. All lengths mm; u is the axial distance from the
+lens, taken as one principal point with its pupil, to the plane of focus. Valid for u > f; raises OpticsError otherwise.
 """
 
 from __future__ import annotations
@@ -39,7 +39,7 @@ def focused(lens: Lens, sensor: Sensor, distance_mm: float) -> Focused:
 
 
 def magnification(f_mm: float, u_mm: float) -> float:
-    """Image size over object size, ``m = f / (u - f)``.
+    """Image size over object size, ``m = f / (u - f)``. Raises OpticsError.
 
     >>> magnification(50, 100)
     1.0

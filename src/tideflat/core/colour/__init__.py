@@ -1,1 +1,1 @@
-"""Colour: conversion and mixing. sRGB hex outside, linear light inside."""
+"""Colour: spaces, differences, contrast, harmony, words. sRGB hex outside, linear light inside. It knows no props and no pictures of a scene."""

@@ -28,7 +28,7 @@ def colours_with_shares(pixels: np.ndarray, most: int = 5, least_share: float = 
     nearest = np.zeros(len(lab), dtype=int)
     for _ in range(_ROUNDS):
         nearest = ((lab[:, None, :] - centres[None]) ** 2).sum(axis=2).argmin(axis=1)
-        centres = np.array([np.average(lab[nearest == k], axis=0, weights=weight[nearest == k]) if (nearest == k).any() else centres[k] for k in range(len(centres))])  # fmt: skip
+        centres = np.array([_mean(lab, weight, nearest == k, centre) for k, centre in enumerate(centres)])
     shares = np.array([weight[nearest == k].sum() for k in range(len(centres))]) / weight.sum()
     kept = _joined(centres[shares > 0], shares[shares > 0], most, least_share)
     return [(hex_from_rgb(rgb_from_lab(centre))[0], share) for centre, share in kept]
@@ -52,6 +52,11 @@ def _spread(lab: np.ndarray, weight: np.ndarray, count: int) -> np.ndarray:
         chosen.append(int((distance * np.sqrt(weight)).argmax()))
         distance = np.minimum(distance, ((lab - lab[chosen[-1]]) ** 2).sum(axis=1))
     return lab[chosen].copy()
+
+
+def _mean(lab: np.ndarray, weight: np.ndarray, mine: np.ndarray, otherwise: np.ndarray) -> np.ndarray:
+    """The weighted mean of what belongs to a centre; the centre as it was where nothing does."""
+    return np.average(lab[mine], axis=0, weights=weight[mine]) if mine.any() else otherwise
 
 
 def _joined(centres: np.ndarray, shares: np.ndarray, most: int, least_share: float) -> list[tuple[np.ndarray, float]]:

@@ -1,7 +1,7 @@
 """The transfer curve of sRGB (IEC 61966-2-1), there and back: the one place where it is written down.
 
-A value up to the foot of the curve is a straight line's; above it a power's. Arrays keep their kind of number; what lies outside 0..1 is not
-clipped here.
+A value up to the foot of the curve is a straight line's; above it a power's. Arrays keep their kind of number; what lies outside 0..1 is
+not clipped here.
 """
 
 from __future__ import annotations

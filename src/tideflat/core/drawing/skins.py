@@ -13,7 +13,8 @@ from .detail import MOST_SIDE
 from .pieces import Paint, Piece, SkinCell
 
 #: Side of a cell, mm, and how many of those a face has along one side before they are made larger, up to LARGEST_CELL_MM. Within a cell of
-#: side s, seen at 45 degrees from D mm, an affine map is off by about 0.18 s^2 / D: under a millimetre at 600 mm, 1.5 mm for the largest at 1 m.
+#: side s, seen at 45 degrees from D mm, an affine map is off by about 0.18 s^2 / D: under a millimetre at 600 mm, 1.5 mm for the largest
+#: at 1 m.
 CELL_MM, MOST_CELLS, LARGEST_CELL_MM = 56.0, 5, 90.0
 #: Neighbouring cells overlap by this share of a face's side, so that no seam shows.
 OVERLAP = 0.006

@@ -20,8 +20,9 @@ class Kind:
 
     code: family, point, kind. rank: its place among findings equally grave. severity: the gravest it comes in; severities: every one, where
     there are several, in words. unit: of measure and limit. measure: what is measured, in words. limit: from where on it is a finding, with
-    its source; limit_note: what bends it; limit_words: what it is, where it is no figure. leaning: the choice between schools that bends or colours it. gives: what would have to give where
-    no remedy is found. makers: names of the makers of candidates (core/remedies), those tried first standing first; fits: for a stand-in.
+    its source; limit_note: what bends it; limit_words: what it is, where it is no figure. leaning: the choice between schools that bends
+    or colours it. gives: what would have to give where no remedy is found. makers: names of the makers of candidates (core/remedies),
+    those tried first standing first; fits: for a stand-in.
     """
 
     code: str

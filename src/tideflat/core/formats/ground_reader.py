@@ -22,6 +22,7 @@ def colours_of(node: Node) -> tuple[Colour, ...]:
 
 
 def skin_of(node: Node) -> Skin:
+    """A skin of a thing or of the ground. Raises DocumentError."""
     face = node.choice("face", FACES)
     is_tile = face == "tile"
     skin = Skin(node.ident("picture"), face, node.size("width") if is_tile else None, node.size("depth") if is_tile else None)
@@ -34,6 +35,7 @@ def skin_of(node: Node) -> Skin:
 
 
 def surface_of(node: Node) -> Surface:
+    """A surface. Raises DocumentError."""
     lines = None
     if node.has("lines"):
         entry = node.child("lines")

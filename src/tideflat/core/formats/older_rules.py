@@ -1,6 +1,7 @@
 """Values that earlier versions of the program took, brought under the present rules: for migrations, never for what is sent in anew.
 
-Until November 2026 what was meant was kept beside the document, by crop, too; before that, ids could hold letters of any script and most signs, and sizes ran from anything above nought to a hundred metres.
+Until November 2026 what was meant was kept beside the document, by crop, too; before that, ids could hold letters of any script and most
+signs, and sizes ran from anything above nought to a hundred metres.
 """
 
 from __future__ import annotations

@@ -18,7 +18,8 @@ _NAMED = re.compile(r"^(base|second|accent)\b(?:[ -]*\d+(?![\d.]*\s*%))?\s*(?:(\
 
 
 def write_palette(palette: Palette, kind: str, name: str) -> str:
-    """The palette's text. Names say the part and the share, so that it comes back whole; ``name`` is cleaned of line ends."""
+    """The palette's text. Names say the part and the share, so that it comes back whole; ``name`` is cleaned of line ends.
+    Raises FieldError."""
     title = re.sub(r"[^\w ,.()-]", "", name).strip()[:80] or "palette"
     entries = [(c, f"{c.part} {c.share * 100:g}%") for c in palette.colours]
     if kind == "gpl":

@@ -15,8 +15,8 @@ from ..remember import counted
 #: What is taken: HEIF is what phones write. Nothing that can carry script (SVG) or many pages is.
 KINDS = ("JPEG", "PNG", "WEBP", "HEIF")
 MOST_BYTES = 25 * 1024 * 1024
-#: A picture of more pixels than this is refused by its header, before it is unpacked; a JPEG that is read top to bottom is made smaller while
-#: it is unpacked and may have more.
+#: A picture of more pixels than this is refused by its header, before it is unpacked; a JPEG that is read top to bottom is made smaller
+#: while it is unpacked and may have more.
 MOST_PIXELS, MOST_REDUCIBLE_PIXELS = 40_000_000, 150_000_000
 #: Of more than this it is taken, but made smaller: measuring needs no more.
 WORKING_PIXELS = 16_000_000
@@ -38,8 +38,8 @@ class Photograph:
 def read_photograph(data: bytes, name: str = "photograph", most_pixels: int = WORKING_PIXELS) -> Photograph:
     """Decode, turn upright by its EXIF note, drop transparency onto white; larger than ``most_pixels`` is made smaller.
 
-    Raises FieldError for what is no JPEG, PNG, WebP or HEIC, is damaged, too large in bytes, or says it has too many pixels. What it says is
-    believed only as long as decoding holds to it. At most some 12 bytes a pixel of MOST_PIXELS are held at a time.
+    Raises FieldError for what is no JPEG, PNG, WebP or HEIC, is damaged, too large in bytes, or says it has too many pixels. What it says
+    is believed only as long as decoding holds to it. At most some 12 bytes a pixel of MOST_PIXELS are held at a time.
     """
     from PIL import Image  # a tenth of a second: only when a picture comes in
 

@@ -26,6 +26,7 @@ PLAIN_CURE = "write plain text on one line, without < or >"
 
 
 def key_of(text: str) -> str:
+    """A key of the stores. Raises ValueError."""
     if not re.fullmatch(r"[A-Za-z0-9_-]{1,60}", text):
         raise ValueError(text)
     return text
@@ -36,6 +37,7 @@ def plain_line(text: str, path: str) -> str:
 
 
 def size_mm(text: str, unit: str) -> float:
+    """A length of a thing, in mm; bare numbers are in ``unit``. Raises ValueError."""
     value = parse_length_mm(text, unit)
     if not 0 <= value <= MOST_SIZE_MM:
         raise ValueError(text)
@@ -43,13 +45,14 @@ def size_mm(text: str, unit: str) -> float:
 
 
 def one_of(text: str, choices: Sequence[str]) -> str:
+    """One of the choices, whatever its case. Raises ValueError."""
     if text.lower() not in choices:
         raise ValueError(text)
     return text.lower()
 
 
 def count_of(text: str) -> int:
-    """How many there are of a thing."""
+    """How many there are of a thing. Raises ValueError."""
     value = int(text)
     if not 0 <= value <= 9999:
         raise ValueError(text)
@@ -66,6 +69,7 @@ def cautions_of(text: str) -> tuple[str, ...]:
 
 
 def colours_of_cell(text: str) -> list[dict[str, Any]]:
+    """Colours with shares, as the scene document writes them. Raises ValueError."""
     found = []
     for part in re.split(r"[;|]|,(?!\d)", text):
         match = re.fullmatch(r"\s*(#[0-9a-fA-F]{6}|[a-zA-Z]+)\s*(?:(\d{1,3}(?:[.,]\d+)?)\s*%)?\s*", part)

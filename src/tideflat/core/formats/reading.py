@@ -96,6 +96,7 @@ class Node:
         return DocumentError(self.where(key), rule, self._value.get(key))
 
     def get(self, key: str, default: Any = _MISSING) -> Any:
+        """The value under ``key``, which is then known to be asked for; ``default`` where it is left out. Raises DocumentError."""
         self._asked.add(key)
         if key in self._value:
             return self._value[key]
@@ -114,6 +115,7 @@ class Node:
         return key in self._value
 
     def close(self) -> None:
+        """No key is left that was not asked for. Raises DocumentError."""
         for key in self._value:
             if key not in self._asked:
                 known = ", ".join(sorted(self._asked))
@@ -124,6 +126,7 @@ class Node:
         return Node(self.get(key, default), self.where(key))
 
     def items(self, key: str, default: Any = _MISSING, most: int = MAX_ITEMS) -> list[tuple[Any, str]]:
+        """The items under ``key``, each with its path. Raises DocumentError."""
         value = self.get(key, default)
         path = self.where(key)
         if not isinstance(value, list | tuple):
@@ -156,12 +159,14 @@ class Node:
         return whole(value, self.where(key), low, high)
 
     def choice(self, key: str, choices: tuple[str, ...], default: Any = _MISSING) -> str:
+        """One of the choices. Raises DocumentError."""
         value = self.get(key, default)
         if not isinstance(value, str) or value not in choices:
             raise DocumentError(self.where(key), "must be one of " + ", ".join(choices), value)
         return value
 
     def flag(self, key: str, default: bool) -> bool:
+        """True or false. Raises DocumentError."""
         value = self.get(key, default)
         if not isinstance(value, bool):
             raise DocumentError(self.where(key), "must be true or false", value)
@@ -177,6 +182,7 @@ class Node:
         return text(self.get(key, default), self.where(key), MAX_TEXT)
 
     def colour(self, key: str, default: Any = _MISSING) -> str:
+        """A colour, in lower case. Raises DocumentError."""
         value = self.get(key, default)
         if not isinstance(value, str) or not _HEX.fullmatch(value):
             raise DocumentError(self.where(key), "must be a colour such as #c9641b", value)
@@ -184,7 +190,7 @@ class Node:
 
 
 def number(value: Any, path: str, low: float, high: float) -> float:
-    """A finite number within low..high. Booleans and text are no numbers."""
+    """A finite number within low..high. Booleans and text are no numbers. Raises DocumentError."""
     if isinstance(value, bool) or not isinstance(value, int | float):
         raise DocumentError(path, "must be a number", value)
     if not math.isfinite(value) if isinstance(value, float) else abs(value) > 10**20:
@@ -195,6 +201,7 @@ def number(value: Any, path: str, low: float, high: float) -> float:
 
 
 def whole(value: Any, path: str, low: int, high: int) -> int:
+    """A whole number within low..high. Raises DocumentError."""
     exact = number(value, path, low, high)
     if exact != int(exact):
         raise DocumentError(path, "must be a whole number", value)
@@ -202,7 +209,7 @@ def whole(value: Any, path: str, low: int, high: int) -> int:
 
 
 def numbers(value: Any, path: str, length: int, low: float, high: float) -> tuple[float, ...]:
-    """So many numbers, each within low..high."""
+    """So many numbers, each within low..high. Raises DocumentError."""
     if not isinstance(value, list | tuple) or len(value) != length:
         raise DocumentError(path, f"must be a list of {length} numbers", value)
     return tuple(number(item, f"{path}[{i}]", low, high) for i, item in enumerate(value))
@@ -220,13 +227,14 @@ def point(value: Any, path: str) -> tuple[float, float, float]:
 
 
 def ident(value: Any, path: str) -> str:
+    """An id. Raises DocumentError."""
     if not isinstance(value, str) or not _ID.fullmatch(value):
         raise DocumentError(path, "must be an id of 1 to 64 letters a to z, digits, hyphens and underscores", value)
     return value
 
 
 def name(value: Any, path: str, *, empty: bool = False) -> str:
-    """A short text on one line, without markup."""
+    """A short text on one line, without markup. Raises DocumentError."""
     found = text(value, path, MAX_NAME)
     if not empty and not found.strip():
         raise DocumentError(path, "must not be empty", value)
@@ -236,6 +244,7 @@ def name(value: Any, path: str, *, empty: bool = False) -> str:
 
 
 def text(value: Any, path: str, most: int) -> str:
+    """A text of at most so many characters. Raises DocumentError."""
     if not isinstance(value, str):
         raise DocumentError(path, "must be text", value)
     if len(value) > most:
@@ -252,7 +261,7 @@ def _clean(value: str, path: str) -> str:
 
 
 def unique(path: str, key: str, values: list[str]) -> frozenset[str]:
-    """The values, none of which may stand twice in the list at ``path``; ``key`` says where in each item."""
+    """The values, none of which may stand twice in the list at ``path``; ``key`` says where in each item. Raises DocumentError."""
     seen: set[str] = set()
     for i, value in enumerate(values):
         if value in seen:

@@ -37,7 +37,7 @@ def read_scene(raw: bytes) -> Scene:
 
 
 def scene_from_value(value: Any) -> Scene:
-    """The scene in a parsed document."""
+    """The scene in a parsed document. Raises DocumentError."""
     top = Node(value, "")
     if top.get("format") != FORMAT:
         raise top.fail("format", f'must be "{FORMAT}"')

@@ -37,7 +37,7 @@ from .reading import Node, ident, numbers, pair, point, whole
 
 
 def setup_of(node: Node) -> Setup:
-    """One set-up: its camera, what is delivered, guides, what is left out and what takes another's place."""
+    """One set-up: its camera, what is delivered, guides, what is left out and what takes another's place. Raises DocumentError."""
     setup_name = node.name("name")
     swap = node.get("swap", {})
     if not isinstance(swap, dict):
@@ -140,7 +140,7 @@ def _camera(node: Node) -> Camera:
 
 
 def sensor_of(node: Node) -> Sensor:
-    """A sensor as it lies in its body."""
+    """A sensor as it lies in its body. Raises DocumentError."""
     width, height = node.number("width", LEAST_SIZE_MM, 1000), node.number("height", LEAST_SIZE_MM, 1000)
     wide = node.whole("pixels_wide", 1, 100_000, 6000)
     sensor = Sensor(width, height, wide, node.whole("pixels_high", 1, 100_000, max(1, round(wide * height / width))))
@@ -151,7 +151,7 @@ def sensor_of(node: Node) -> Sensor:
 
 
 def lens_of(node: Node) -> Lens:
-    """A lens; whether it reaches where it should is asked with a camera."""
+    """A lens; whether it reaches where it should is asked with a camera. Raises DocumentError."""
     measured = None
     if node.has("measured"):
         entry = node.child("measured")
@@ -200,7 +200,7 @@ def _deliverable(node: Node) -> Deliverable:
 
 
 def copy_space_of(node: Node) -> CopySpace:
-    """Room for words in a crop."""
+    """Room for words in a crop. Raises DocumentError."""
     if node.has("rect"):
         left, top, right, bottom = numbers(node.get("rect"), node.where("rect"), 4, 0, 1)
         if right - left < LEAST_PART or bottom - top < LEAST_PART:

@@ -18,8 +18,8 @@ DISTORTION_TERMS = 5
 
 @dataclass(frozen=True, slots=True)
 class Number:
-    """How a field of a lens is read: a number from ``low`` to ``high``; with ``count``, a list of so many (none at all may be given too where
-    ``or_none``); without, null where ``or_none``."""
+    """How a field of a lens is read: a number from ``low`` to ``high``; with ``count``, a list of so many (none at all may be given too
+    where ``or_none``); without, null where ``or_none``."""
 
     low: float
     high: float

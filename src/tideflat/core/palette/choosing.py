@@ -16,8 +16,8 @@ from ..model import Scene
 NEAR = 22.0
 #: Of a thing's colours, those with less share are no ground to find it by [practice].
 TELLING_SHARE = 0.12
-#: Points (common practice, no source): for lying on the palette's colour, less the further from it; for belonging to none; for standing clear
-#: of the surface or melting into it; for each shared tag, of at most two; for a finish the table has not; for being there already.
+#: Points (common practice, no source): for lying on the palette's colour, less the further from it; for belonging to none; for standing
+#: clear of the surface or melting into it; for each shared tag, of at most two; for a finish the table has not; for being there already.
 _ON_PALETTE, _OFF_PALETTE, _CLEAR, _MELTS, _TAG, _RARE, _THERE = (3.0, 2.0), -1.5, 1.0, -2.0, 1.5, 0.4, -2.5
 
 

@@ -12,10 +12,10 @@ from shapely.affinity import rotate, scale
 from shapely.geometry.base import BaseGeometry
 
 from ..colour.clusters import colours_with_shares
-from ..colour.transfer import encoded_array
 from ..errors import FieldError
 from ..formats.photograph import Photograph
 from ..tolerances import ROUNDING
+from .cut_out import cut_out
 from .ground import linear, tell_apart
 from .rectified import Flat, at_height, flatten, reach_mm
 from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
@@ -30,15 +30,14 @@ _BESIDE_MM = 330.0
 _LEAST_MM2 = 60.0
 #: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor.
 _TEETH_MM, _RAGGED = 2.5, 1.04
-#: sRGB level that clean white paper is brought to: it throws back about nine tenths of the light (from memory).
-_PAPER_LIGHT = 0.88
 
 
 @dataclass(frozen=True, eq=False)
 class Measured:
     """width_mm, depth_mm: sides of the smallest rectangle around it, the longer first. outline_mm (n, 2) about its own centroid, x along
-    the longer side, counter-clockwise. colours: (hex, share). why: reasons to look again; none when sure. skin (h, w, 4) uint8: its cut-out,
-    laid out as outline_mm. corners (4, 2) and traced (m, 2): sheet and outline in the photograph's pixels, for moving by hand."""
+    the longer side, counter-clockwise. colours: (hex, share). why: reasons to look again; none when sure. skin (h, w, 4) uint8: its
+    cut-out, laid out as outline_mm. corners (4, 2) and traced (m, 2): sheet and outline in the photograph's pixels, for moving by
+    hand."""
 
     sheet: str
     width_mm: float
@@ -77,8 +76,8 @@ def measure(
 ) -> Measured:
     """Find the sheet, lay the picture flat, outline the thing and correct for its height (mm, 0 for what lies flat).
 
-    corners (4, 2), traced (m, 2): the sheet's corners and the outline of the thing's rim in pixels, where a person has put them by hand; else they
-    are found. Raises FieldError (``sheet``, ``height``, ``thing``) when no sheet or no thing is found, or the height cannot be.
+    corners (4, 2), traced (m, 2): the sheet's corners and the outline of the thing's rim in pixels, where a person has put them by hand;
+    else they are found. Raises FieldError (``sheet``, ``height``, ``thing``) when no sheet or no thing is found, or the height cannot be.
     """
     if sheet not in SHEETS:
         raise FieldError("sheet", "must be a4 or letter", sheet)
@@ -256,7 +255,7 @@ def _described(rgb: np.ndarray, found: FoundSheet, footprint: BaseGeometry, heig
     centre = outline.centroid
     level = rotate(outline, -angle, origin=centre)
     points = np.array(shapely.geometry.polygon.orient(level).exterior.coords)[:-1] - [centre.x, centre.y]
-    skin, pixels = _cut_out(rgb, found, points, (centre.x, centre.y), angle, height_mm)
+    skin, pixels = cut_out(rgb, found, points, (centre.x, centre.y), angle, height_mm)
     to_pixels = at_height(found.pose, height_mm)
     placed = np.array(outline.exterior.coords)[:-1]
     on_picture = np.column_stack([placed, np.ones(len(placed))]) @ to_pixels.T
@@ -280,40 +279,3 @@ def _smallest_rectangle(points: np.ndarray) -> tuple[tuple[float, float], tuple[
     if b > a:
         a, b, angle = b, a, angle + 90
     return (float(a), float(b)), (float(cx), float(cy)), float((angle + 90) % 180 - 90)
-
-
-def _cut_out(
-    rgb: np.ndarray, found: FoundSheet, points: np.ndarray, centre: tuple[float, float], angle: float, height_mm: float
-) -> tuple[np.ndarray, np.ndarray]:
-    """The cut-out (h, w, 4), evenly lit and with paper as white, over the box of ``points``; and the thing's pixels (n, 3)."""
-    low, high = points.min(axis=0), points.max(axis=0)
-    per_mm = float(min(_FINEST_PER_MM, 420 / max(high - low)))
-    t = np.radians(angle)
-    turn = np.array([[np.cos(t), -np.sin(t), centre[0]], [np.sin(t), np.cos(t), centre[1]], [0, 0, 1]])
-    flat = flatten(rgb, at_height(found.pose, height_mm) @ turn, (float(low[0]), float(low[1]), float(high[0]), float(high[1])), per_mm)
-    box = (-found.size_mm[0] / 2, -found.size_mm[1] / 2, found.size_mm[0] / 2, found.size_mm[1] / 2)
-    paper = _paper_light(flatten(rgb, found.pose.plane_to_pixel, box, 1.0))
-    h, w = flat.rgb.shape[:2]
-    grid = np.stack(np.meshgrid(np.arange(w) + 0.5, np.arange(h) + 0.5), axis=-1).reshape(-1, 2)
-    table = flat.mm(grid) @ turn[:2, :2].T + turn[:2, 2]
-    light = linear(flat.rgb) / paper(table).reshape(h, w, 3) * _PAPER_LIGHT
-    encoded = encoded_array(light)
-    even = np.clip(np.rint(encoded * 255), 0, 255).astype(np.uint8)
-    alpha = np.zeros((h * 4, w * 4), np.uint8)
-    cv2.fillPoly(alpha, [np.rint(flat.pixels(points) * 4).astype(np.int32)], 255)
-    alpha = cv2.resize(alpha, (w, h), interpolation=cv2.INTER_AREA)
-    inner = cv2.erode(alpha, np.ones((3, 3), np.uint8), iterations=max(1, int(1.2 * per_mm)), borderValue=0) > 250
-    chosen = even[inner] if inner.sum() > 30 else even[alpha > 128]
-    return np.dstack([even, alpha]), chosen
-
-
-def _paper_light(flat: Flat):  # type: ignore[no-untyped-def]
-    """A function from table mm (n, 2) to the linear light (n, 3) that white paper has there."""
-    ground = tell_apart(flat, (1e6, 1e6))
-    h, w = ground.paper.shape[:2]
-
-    def at(mm: np.ndarray) -> np.ndarray:
-        pixels = np.clip(np.rint(flat.pixels(mm) - 0.5).astype(int), 0, [w - 1, h - 1])
-        return np.asarray(ground.paper[pixels[:, 1], pixels[:, 0]])
-
-    return at

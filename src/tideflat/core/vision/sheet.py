@@ -190,7 +190,8 @@ def _refined(light: np.ndarray, corners: np.ndarray, reach: float) -> tuple[np.n
     every, inwards = _along_edges(corners, shares)
     for a, b, bases, inward in zip(corners, np.roll(corners, -1, axis=0), every, inwards[:, 0], strict=True):
         grid = bases[:, None, :] + inward * steps[None, :, None]
-        values = cv2.remap(light, grid[..., 0].astype(np.float32), grid[..., 1].astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)  # fmt: skip
+        across, down = (grid[..., k].astype(np.float32) for k in (0, 1))
+        values = cv2.remap(light, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
         slope = np.gradient(cv2.GaussianBlur(values.astype(np.float32), (5, 1), 1.2), axis=1)
         peak = slope[:, 1:-1].argmax(axis=1) + 1
         rows = np.arange(len(bases))

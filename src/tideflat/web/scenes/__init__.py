@@ -1,1 +1,1 @@
-"""Scenes: the shelf and the bench."""
+"""Scenes: the shelf and the bench, their documents with history, forms that make acts of what is posted, stations with their trays."""

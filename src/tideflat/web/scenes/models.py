@@ -62,7 +62,8 @@ class Reference(models.Model):
 
 
 class Change(models.Model):
-    """One step of the scene's history, which is a tree: the state it led to, packed, and the step it was made from. Step 0 is the beginning.
+    """One step of the scene's history, which is a tree: the state it led to, packed, and the step it was made from. Step 0 is the
+    beginning.
 
     Nothing is ever taken out of it: undo goes to ``parent``, redo to ``onward``, the step on which one went on from here the last time.
     """

@@ -32,8 +32,8 @@ def stage(
     shown: model.Scene | None = None,
     around: tuple[str | None, str | None] | None = None,
 ) -> dict[str, Any]:
-    """Everything the bench's stage shows. ``asked``: what else the request says, for the open tray. ``shown``: the scene as the window shows it now, so that only the rest is sent. ``around``: what undo
-    and redo would do, where it is known already."""
+    """Everything the bench's stage shows. ``asked``: what else the request says, for the open tray. ``shown``: the scene as the window
+    shows it now, so that only the rest is sent. ``around``: what undo and redo would do, where it is known already."""
     picture = picture_of(row, glance.setup)
     scene = picture.scene
     is_here = glance.setup in ("", picture.setup.name)  # else it was dropped meanwhile, and another is shown

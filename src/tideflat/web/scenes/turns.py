@@ -1,8 +1,8 @@
 """Few requests of one process compute at a time, the others wait in line: together they would only slow each other down.
 
-Python runs one thread at a time. Ten stages computed at once all come last; computed in line, half of them are answered in half the time, and
-the many small questions in between find the processor free. Scenes that took long the last time wait in a line of their own, so that whoever
-works on a heavy one does not stop everybody else.
+Python runs one thread at a time. Ten stages computed at once all come last; computed in line, half of them are answered in half the time,
+and the many small questions in between find the processor free. Scenes that took long the last time wait in a line of their own, so that
+whoever works on a heavy one does not stop everybody else.
 """
 
 from __future__ import annotations

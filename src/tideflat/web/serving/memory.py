@@ -1,7 +1,8 @@
 """Large blocks go back to the system as soon as they are free.
 
-glibc raises its own threshold with use, and then keeps the blocks of every thread's pictures for that thread: eight large pictures, one after the
-other in eight threads, left 2.8 GB behind where one takes 0.4. A fixed threshold gives each block its own mapping, which ends with it.
+glibc raises its own threshold with use, and then keeps the blocks of every thread's pictures for that thread: eight large pictures, one
+after the other in eight threads, left 2.8 GB behind where one takes 0.4. A fixed threshold gives each block its own mapping, which ends
+with it.
 """
 
 from __future__ import annotations

@@ -28,7 +28,8 @@ def read_proxies(text: str) -> tuple[Network, ...]:
 
 
 class TrustedProxy:
-    """Wraps a WSGI application. From a named proxy the scheme and the real address are taken over; from anybody else such notes are dropped.
+    """Wraps a WSGI application. From a named proxy the scheme and the real address are taken over; from anybody else such notes are
+    dropped.
 
     The real address is the last one in X-Forwarded-For that is no named proxy itself: what stands before it was written by the client.
     """

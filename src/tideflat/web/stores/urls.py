@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import images, kit, measuring, props, tables
+from .views import images, kit, many_props, measuring, props, tables
 
 urlpatterns = [
     path("", props.stores, name="stores"),
-    path("fill/", props.fill, name="fill_stores"),
-    path("bulk/", props.bulk, name="change_many"),
+    path("fill/", many_props.fill, name="fill_stores"),
+    path("bulk/", many_props.bulk, name="change_many"),
     path("props/new/", props.prop_page, name="new_prop"),
     path("props/<int:prop_id>/", props.prop_page, name="prop_page"),
     path("props/<int:prop_id>/remove/", props.remove, name="remove_prop"),

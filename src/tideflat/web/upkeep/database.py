@@ -78,8 +78,8 @@ def applied_in(path: Path, *, at_a_glance: bool = False) -> list[tuple[str, str]
 def readable(source: Path) -> Iterator[sqlite3.Connection]:
     """A connection to read the database by, also when neither it nor its folder can be written.
 
-    SQLite wants to lay shared memory beside a database in WAL. Where it cannot, nobody is serving there: file and log are copied as they are
-    and read from the copy.
+    SQLite wants to lay shared memory beside a database in WAL. Where it cannot, nobody is serving there: file and log are copied as they
+    are and read from the copy.
     """
     with closing(sqlite3.connect(f"{source.absolute().as_uri()}?mode=ro", uri=True, timeout=5)) as live:
         try:

@@ -14,7 +14,8 @@ from ..strokes import circle_at, random_of, tone, wall_shade
 from .drawing import Ask, Drawing
 from .profile import profile_of, radius_at
 
-#: A dish flatter than this share of its rim wears its picture at the rim's height, a deeper one at this share of its height, on what it holds.
+#: A dish flatter than this share of its rim wears its picture at the rim's height, a deeper one at this share of its height, on what it
+#: holds.
 _SHALLOW, _LEVEL = 0.2, 0.74
 
 

@@ -28,8 +28,8 @@ class Ask:
 
 @dataclass(frozen=True, slots=True)
 class Drawing:
-    """shapes: the kinds it draws. pieces: what they are painted from, in order. top: the level face that a picture lies on. front: pieces of
-    the picture on the upright face toward the prop's own front (-y). keeps: textures that are still drawn under a picture on the top;
+    """shapes: the kinds it draws. pieces: what they are painted from, in order. top: the level face that a picture lies on. front: pieces
+    of the picture on the upright face toward the prop's own front (-y). keeps: textures that are still drawn under a picture on the top;
     lit_first: the light over that picture keeps to the first level piece, not to the last.
     """
 

@@ -73,9 +73,10 @@ def change_scene(
     """Apply one act to the newest state, as a step from the one that is stood on; after an undo it begins a branch. Returns the row, the
     step, the edit, the scene before.
 
-    ``found``: the row, where it was read for this request already. Raises Scene.DoesNotExist outside the studio, StaleRevision when ``revision`` is not the newest, FieldError when the act
-    or what it would lead to breaks a rule; then nothing is changed. Everything is worked out before the transaction begins: it only asks
-    whether the revision is still the newest, and writes, so that nobody waits while another's change is computed.
+    ``found``: the row, where it was read for this request already. Raises Scene.DoesNotExist outside the studio, StaleRevision when
+    ``revision`` is not the newest, FieldError when the act or what it would lead to breaks a rule; then nothing is changed. Everything is
+    worked out before the transaction begins: it only asks whether the revision is still the newest, and writes, so that nobody waits
+    while another's change is computed.
     """
     row = found if found is not None and found.revision == revision else _newest(studio, scene_id, revision)
     before = core_scene(row)

@@ -75,8 +75,8 @@ def facts_from(value: dict[str, Any]) -> ImageFacts:
 def change_reference(
     studio: Studio, scene_id: int, reference_id: int, *, note: str | None = None, way: int = 0, drop: bool = False
 ) -> None:
-    """Another note, a place earlier (-1) or later (+1), or away. Raises Reference.DoesNotExist outside the studio, FieldError for a note that
-    is no plain line."""
+    """Another note, a place earlier (-1) or later (+1), or away. Raises Reference.DoesNotExist outside the studio, FieldError for a note
+    that is no plain line."""
     row = Reference.objects.select_related("scene").get(pk=reference_id, scene_id=scene_id, scene__studio=studio)
     if drop:
         row.delete()

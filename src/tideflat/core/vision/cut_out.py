@@ -1,0 +1,57 @@
+"""The cut-out of a measured thing: its pixels within its outline, evenly lit, with paper as white."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+
+from ..colour.transfer import encoded_array
+from .ground import linear, tell_apart
+from .rectified import Flat, at_height, flatten
+from .sheet import FoundSheet
+
+#: sRGB level that clean white paper is brought to: it throws back about nine tenths of the light (from memory).
+_PAPER_LIGHT = 0.88
+#: No finer than this (pixels a mm), and about so many pixels along its longer side.
+_FINEST_PER_MM, _LONG_PX = 4.0, 420
+#: So far round the sheet the ground is looked at: everywhere.
+_EVERYWHERE_MM = 1_000_000.0
+
+
+def cut_out(
+    rgb: np.ndarray, found: FoundSheet, points: np.ndarray, centre: tuple[float, float], angle: float, height_mm: float
+) -> tuple[np.ndarray, np.ndarray]:
+    """The cut-out (h, w, 4), evenly lit and with paper as white, over the box of ``points``; and the thing's pixels (n, 3)."""
+    low, high = points.min(axis=0), points.max(axis=0)
+    per_mm = float(min(_FINEST_PER_MM, _LONG_PX / max(high - low)))
+    t = np.radians(angle)
+    turn = np.array([[np.cos(t), -np.sin(t), centre[0]], [np.sin(t), np.cos(t), centre[1]], [0, 0, 1]])
+    flat = flatten(rgb, at_height(found.pose, height_mm) @ turn, (float(low[0]), float(low[1]), float(high[0]), float(high[1])), per_mm)
+    box = (-found.size_mm[0] / 2, -found.size_mm[1] / 2, found.size_mm[0] / 2, found.size_mm[1] / 2)
+    paper = _paper_light(flatten(rgb, found.pose.plane_to_pixel, box, 1.0))
+    h, w = flat.rgb.shape[:2]
+    grid = np.stack(np.meshgrid(np.arange(w) + 0.5, np.arange(h) + 0.5), axis=-1).reshape(-1, 2)
+    table = flat.mm(grid) @ turn[:2, :2].T + turn[:2, 2]
+    light = linear(flat.rgb) / paper(table).reshape(h, w, 3) * _PAPER_LIGHT
+    encoded = encoded_array(light)
+    even = np.clip(np.rint(encoded * 255), 0, 255).astype(np.uint8)
+    alpha = np.zeros((h * 4, w * 4), np.uint8)
+    cv2.fillPoly(alpha, [np.rint(flat.pixels(points) * 4).astype(np.int32)], 255)
+    alpha = cv2.resize(alpha, (w, h), interpolation=cv2.INTER_AREA)
+    inner = cv2.erode(alpha, np.ones((3, 3), np.uint8), iterations=max(1, int(1.2 * per_mm)), borderValue=0) > 250
+    chosen = even[inner] if inner.sum() > 30 else even[alpha > 128]
+    return np.dstack([even, alpha]), chosen
+
+
+def _paper_light(flat: Flat) -> Callable[[np.ndarray], np.ndarray]:
+    """A function from table mm (n, 2) to the linear light (n, 3) that white paper has there."""
+    ground = tell_apart(flat, (_EVERYWHERE_MM, _EVERYWHERE_MM))
+    h, w = ground.paper.shape[:2]
+
+    def at(mm: np.ndarray) -> np.ndarray:
+        pixels = np.clip(np.rint(flat.pixels(mm) - 0.5).astype(int), 0, [w - 1, h - 1])
+        return np.asarray(ground.paper[pixels[:, 1], pixels[:, 0]])
+
+    return at
