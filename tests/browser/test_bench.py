@@ -477,3 +477,55 @@ def test_a_drag_that_is_refused_goes_back(window, scenes, monkeypatch):
     assert middle(page, "#f-cream .outline") == pytest.approx(before, abs=0.6)
     row.refresh_from_db()
     assert row.revision == 1
+
+
+def test_the_browser_bends_what_the_lens_bends(window, studio):
+    """A lens with distortion and shift: every piece in the frame, the browser's outlines against the core's; and the way back from the frame."""
+    from tideflat.core.formats.scene_reader import scene_from_value
+    from tideflat.core.formats.scene_writer import scene_value
+    from tideflat.web.scenes.services.history import begin_scene
+    from tideflat.web.scenes.starters import starter
+
+    value = scene_value(starter("marmalade"))
+    value["setups"] = value["setups"][:1]
+    value["setups"][0]["camera"]["lens"] |= {"distortion": [-0.4, 0.3, 0.004, -0.003, 0.1], "shift": [1.5, -1.0]}
+    value["meant"] = []
+    row = begin_scene(studio, scene_from_value(value), None, "laid out")
+    page = window(f"/scenes/{row.pk}/")
+    worst, compared, back = page.evaluate("""async () => {
+        const { viewsOf, onPlane } = await import('/static/tideflat/bench/projection.js'), { piecePath } = await import('/static/tideflat/bench/outlines.js');
+        const geometry = JSON.parse(document.getElementById('geometry').textContent), view = viewsOf(geometry).frame;
+        const probe = document.createElementNS('http://www.w3.org/2000/svg', 'path');
+        document.getElementById('frame-over').append(probe);
+        const box = (d) => { probe.setAttribute('d', d); const b = probe.getBBox(); return [b.x, b.y, b.x + b.width, b.y + b.height]; };
+        let worst = 0, compared = 0, back = 0;
+        for (const id in geometry.things) {
+            const thing = geometry.things[id], paths = document.querySelectorAll('#f-' + CSS.escape(id) + ' > path');
+            thing.pieces.forEach((piece, i) => {
+                const ours = piecePath(piece, view, 2, (x, y, z) => [x, y, z]), core = paths[i].getAttribute('d');
+                if (!ours || !core) return;
+                compared += 1;
+                const a = box(ours), b = box(core);
+                a.forEach((v, k) => { worst = Math.max(worst, Math.abs(v - b[k])); });
+            });
+            const q = view.point([thing.x, thing.y, 0]), met = onPlane(geometry, q[0], q[1], [0, 0, 0], [0, 0, 1]);
+            back = Math.max(back, Math.hypot(met[0] - thing.x, met[1] - thing.y));
+        }
+        probe.remove();
+        return [worst, compared, back];
+    }""")
+    assert compared > 60 and worst < 0.8, (worst, compared)
+    assert back < 0.01
+
+
+def test_a_key_works_on_the_table_unless_what_has_focus_uses_it(window, scenes):
+    page = window(f"/scenes/{scenes['supper'].pk}/")
+    page.click("[data-act=tray][data-value=deliverables]")
+    expect(page.locator("#tray")).to_have_class(re.compile("tray-deliverables"))
+    typed = page.locator("#tray input[name=ratio]").first
+    typed.focus()
+    page.keyboard.press("n")
+    assert page.locator("#stage").get_attribute("data-selected") == ""
+    page.locator("[data-act=undo]").evaluate("n => { n.disabled = false; n.focus(); }")
+    page.keyboard.press("n")
+    expect(page.locator("#stage")).not_to_have_attribute("data-selected", "")
