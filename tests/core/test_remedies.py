@@ -9,12 +9,15 @@ from hypothesis import strategies as st
 
 from tests.support.scenes import bare_value, picture, scene, scene_value
 from tideflat.core.acts.registry import perform_all
+from tideflat.core.camera.stance import shortfall_over_surface_mm
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.finding import SEVERITY_RANK
 from tideflat.core.findings.registry import findings
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import scene_value as written
 from tideflat.core.model import Scene
+from tideflat.core.remedies.camera_moves import come_closer
+from tideflat.core.remedies.candidate import NO_STORES
 from tideflat.core.remedies.search import remedy_for
 from tideflat.web.scenes.starters import starter
 
@@ -106,18 +109,15 @@ def test_what_a_thing_carries_moves_along_with_it():
     assert shift[0] != (0, 0) and shift[0] == pytest.approx(shift[1], abs=0.11)
 
 
-def test_no_remedy_puts_the_lens_into_the_surface():
-    """A camera low over the table, asked to come closer: what clears the small hero must leave the lens above the board."""
-    from tideflat.core.camera.stance import shortfall_over_surface_mm
-
-    value = bare_value(elevation=6, distance=420, aim=[450, 450, 8], lens={"focal_length": 24, "min_focus": 150})
-    value["props"][0]["shape"] = {"kind": "cylinder", "diameter": 30, "height": 20}
-    value["placements"][0].update(x=450, y=450)
+@pytest.mark.parametrize(("aim_z", "comes_closer"), [(8, False), (60, True)])
+def test_no_remedy_puts_the_lens_into_the_surface(aim_z, comes_closer):
+    """A camera low over the table, asked to come closer: where that would bring the lens under what it needs, it is not even tried."""
+    value = bare_value(elevation=6, distance=420, aim=[450, 450, aim_z], lens={"focal_length": 24, "min_focus": 150})
+    value["props"][0]["shape"] = {"kind": "cylinder", "diameter": 20, "height": 16}
+    value["placements"][0].update(x=450, y=450, z=aim_z - 8, held_by="riser")
     before = picture(value)
-    assert any(f.code == "hero.small" for f in findings(before))
-    for finding in findings(before):
-        remedy = remedy_for(before, finding)
-        if remedy is not None:
-            after = patched(before.scene, remedy)
-            now, was = (shortfall_over_surface_mm(s.setups[0].camera, s.surface) for s in (after, before.scene))
-            assert now <= was
+    (small,) = [f for f in findings(before) if f.code == "hero.small"]
+    tried = list(come_closer(before, small, NO_STORES))
+    assert bool(tried) is comes_closer
+    short = [shortfall_over_surface_mm(c.after(before).setups[0].camera, before.scene.surface) for c in tried]
+    assert short == [0.0] * len(short)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import http.client
 import json
 import os
-import signal
 import socket
 import sqlite3
 import subprocess
@@ -17,6 +17,7 @@ from pathlib import Path
 import pytest
 
 from tests.support.client import Browser
+from tests.support.serving import Serving
 from tideflat.cli import main
 
 
@@ -41,42 +42,6 @@ def tideflat(var: Path, *arguments: str, port: int = 0) -> subprocess.CompletedP
     )
 
 
-class Server:
-    """`tideflat demo` in a process of its own."""
-
-    def __init__(self, var: Path) -> None:
-        self.port = free_port()
-        self.process = subprocess.Popen(
-            [sys.executable, "-m", "tideflat.cli", "demo"],
-            env=environment(var, self.port),
-            stdout=subprocess.PIPE,
-            stderr=subprocess.STDOUT,
-            text=True,
-        )
-        assert self.process.stdout is not None
-        self.said = ""
-        deadline = time.time() + 90
-        while "Stop it with" not in self.said:
-            line = self.process.stdout.readline()
-            assert line and time.time() < deadline, self.said
-            self.said += line
-
-    def browser(self) -> Browser:
-        deadline = time.time() + 20
-        while True:
-            try:
-                return Browser(self.port)
-            except ConnectionError:
-                assert time.time() < deadline
-                time.sleep(0.1)
-
-    def kill(self) -> None:
-        self.process.send_signal(signal.SIGKILL)
-        self.process.wait(timeout=20)
-        assert self.process.stdout is not None
-        self.process.stdout.close()
-
-
 def scene_row(database: Path) -> tuple[int, dict, int]:
     """(primary key, document, revision) of the demo's supper."""
     with closing(sqlite3.connect(database)) as found:
@@ -89,32 +54,40 @@ def scene_row(database: Path) -> tuple[int, dict, int]:
 
 def test_kill_dash_nine_during_a_hundred_changes_loses_nothing_answered_and_a_backup_during_them_restores(tmp_path):
     var, database = tmp_path / "var", tmp_path / "var" / "tideflat.sqlite3"
-    server = Server(var)
+    server = Serving(var, "demo")
     assert f"http://127.0.0.1:{server.port}/" in server.said and "wren (owner)" in server.said
     pk, _, revision = scene_row(database)
-    browser = server.browser()
+    browser = Browser(server.port)
     answered: list[float] = []
+    wrong: list[Exception] = []
+
+    def reached(count: int) -> None:
+        deadline = time.monotonic() + 60
+        while len(answered) < count:
+            assert hand.is_alive() and not wrong and time.monotonic() < deadline, (len(answered), wrong)
+            time.sleep(0.005)
 
     def change() -> None:
         for k in range(100):
             values = {"id": "cream", "x": 600 + k * 0.5, "y": 596, "setup": "plate at 44", "revision": revision + k}
             try:
                 browser.ask("POST", f"/scenes/{pk}/do/move/", values)
-            except (OSError, Exception):
+            except (OSError, http.client.HTTPException):
                 return  # the server is gone
+            except Exception as error:
+                wrong.append(error)
+                return
             answered.append(values["x"])
 
     hand = threading.Thread(target=change)
     hand.start()
-    while len(answered) < 20:
-        time.sleep(0.01)
+    reached(20)
     backup = tideflat(var, "backup", str(tmp_path / "copy.sqlite3"))
     assert backup.returncode == 0, backup.stderr
-    while len(answered) < 55:
-        time.sleep(0.005)
+    reached(55)
     server.kill()
     hand.join(timeout=30)
-    assert 55 <= len(answered) < 100
+    assert 55 <= len(answered) < 100 and not wrong
 
     _, document, kept = scene_row(database)
     x = next(p["x"] for p in document["placements"] if p["id"] == "cream")
@@ -126,9 +99,9 @@ def test_kill_dash_nine_during_a_hundred_changes_loses_nothing_answered_and_a_ba
     restored = tideflat(var, "restore", str(tmp_path / "copy.sqlite3"))
     assert restored.returncode == 0 and "before-restore" in restored.stdout, restored.stderr
     assert scene_row(database)[1] == backed
-    again = Server(var)
+    again = Serving(var, "demo")
     try:
-        again.browser().ask("GET", f"/scenes/{pk}/")
+        Browser(again.port).ask("GET", f"/scenes/{pk}/")
     finally:
         again.kill()
 
@@ -259,7 +232,7 @@ def test_a_restore_keeps_a_damaged_database_that_was_there(begun, tmp_path):
 
 def test_a_restore_of_something_else_changes_nothing(tmp_path):
     var = tmp_path / "var"
-    server = Server(var)
+    server = Serving(var, "demo")
     other = tmp_path / "other.sqlite3"
     with closing(sqlite3.connect(other)) as made:
         made.execute("CREATE TABLE a (b)")

@@ -26,7 +26,7 @@ TESTS = ("tests/core", "tests/reference")
 ENOUGH_S = 25.0
 LEAST_KILLED = 0.85
 #: Tests that notice most are run before all others.
-FIRST = "tests/core/test_record.py"
+FIRST = ("tests/core/test_record.py", "tests/core/test_limits.py", "tests/core/test_act_arguments.py")
 
 
 class Covering:
