@@ -205,6 +205,17 @@ def test_a_thing_may_be_two_millimetres_above_what_carries_it(lift, is_told):
     assert bool(found(value, "support.floating")) is is_told
 
 
+def test_what_lies_in_a_dish_does_not_fall():
+    value = scene_value()
+    value["placements"] = [
+        {"id": "low", "prop": "bowl", "x": 300, "y": 300},
+        {"id": "in", "prop": "peel", "x": 300, "y": 300, "z": 6, "role": "scatter"},
+    ]
+    value["props"][9]["shape"] |= {"width": 60, "depth": 60}
+    seen = picture(value)
+    assert fall_mm(seen, seen.bodies["in"]) == 0.0
+
+
 # ---- focus
 
 

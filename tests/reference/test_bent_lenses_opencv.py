@@ -113,6 +113,20 @@ def test_what_is_seen_of_the_table_is_bounded_by_the_rays_of_the_frames_border(b
     assert polygon.max(axis=0) == pytest.approx(met.max(axis=0), abs=0.5)
 
 
+@pytest.mark.parametrize("k1", [-0.15, 0.12])
+def test_what_a_bent_frame_sees_of_the_table_ends_where_it_is_told_to_and_at_the_horizon_nowhere(k1):
+    lens = {"distortion": [k1, 0, 0, 0, 0], "focal_length": 35, "min_focus": None}
+    above = picture(bare_value(lens=lens)).view
+    whole, cut = seen_on_table(above), seen_on_table(above, y_max=400.0)
+    assert cut[:, 1].max() == pytest.approx(400.0) and cut[:, 0].min() == pytest.approx(whole[:, 0].min(), abs=0.5)
+    assert cut[:, 1].min() == pytest.approx(whole[:, 1].min())
+    low = picture(bare_value(lens=lens, elevation=8, distance=900)).view
+    assert seen_on_table(low)[:, 1].max() > 1e5
+    plain = picture(bare_value(lens={"focal_length": 35, "min_focus": None}, elevation=8, distance=900)).view
+    near, near_plain = (seen_on_table(v, y_max=600.0)[:, 1].min() for v in (low, plain))
+    assert near == pytest.approx(near_plain, rel=0.2) and seen_on_table(low, y_max=600.0)[:, 1].max() == pytest.approx(600.0)
+
+
 def test_a_lens_shifted_up_shows_more_of_what_is_above_and_right_of_what_is_right():
     plain, shifted = (view_of(_camera((), shift)) for shift in ((0.0, 0.0), (6.0, 4.0)))
     (left, top), (other_left, other_top) = plain.on_plane(0, 0), shifted.on_plane(0, 0)
