@@ -27,6 +27,16 @@ settings.load_profile("tideflat")
 
 PASSWORD = "a-long-enough-word"
 
+#: What takes longest begins first, so that no worker ends long after the others.
+LONG = tuple(f"tests/{name}" for name in (
+    "web/test_keeping", "web/test_behind_a_proxy", "web/test_uploads", "web/test_processes", "web/test_people", "web/test_bad_times",
+    "reference/test_measuring_photographs", "browser/",
+))  # fmt: skip
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    items.sort(key=lambda item: not item.nodeid.startswith(LONG))
+
 
 @pytest.fixture(autouse=True)
 def _fresh_counts():

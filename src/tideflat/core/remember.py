@@ -7,7 +7,6 @@ and alike (a colour in Lab) is bounded by count. `tools/memory.py` prints what e
 from __future__ import annotations
 
 import functools
-import sys
 from collections.abc import Callable
 from dataclasses import dataclass, fields, is_dataclass
 from typing import Any, ParamSpec, Protocol, TypeVar, cast
@@ -23,6 +22,8 @@ MB = 1_000_000
 _PER_ENTRY = 300
 #: A coordinate of an outline (three numbers as GEOS keeps them), and what an outline takes beside them.
 _PER_COORDINATE, _PER_OUTLINE = 24, 400
+#: Of values that hold others every so many is looked into; the average is over about so many of them.
+_LOOKED_INTO, _AVERAGED = 4, 8
 #: Values are looked into so deep; what lies deeper is held by another cache.
 _DEPTH = 4
 
@@ -60,25 +61,34 @@ def forget_all() -> None:
 def bytes_of(value: Any, depth: int = _DEPTH) -> int:
     """About how many bytes a value takes. What says ``is_remembered`` (a posed body in its silhouette) counts as nothing inside another
     value: a cache of its own holds it."""
-    if value is None or isinstance(value, bool | int | float):
+    kind = type(value)
+    if kind in _PLAIN:
         return 32
-    if isinstance(value, str | bytes):
-        return sys.getsizeof(value)
-    if isinstance(value, np.ndarray):
+    if kind is str or kind is bytes:
+        return len(value) + 60
+    if kind is np.ndarray:
         return int(value.nbytes) + 120
+    if kind in _CONTAINERS:
+        return 64 + (sum([bytes_of(v, depth - 1) for v in value]) if depth else 0)
     if isinstance(value, shapely.Geometry):
         return int(shapely.get_num_coordinates(value)) * _PER_COORDINATE + _PER_OUTLINE
     if depth == 0:
         return 64
-    if isinstance(value, dict):
+    if kind is dict:
         return 240 + sum(bytes_of(k, depth - 1) + bytes_of(v, depth - 1) for k, v in value.items())
-    if isinstance(value, tuple | list | set | frozenset):
-        return 64 + sum(bytes_of(v, depth - 1) for v in value)
-    if is_dataclass(value) and not isinstance(value, type):
-        if depth < _DEPTH and getattr(value, "is_remembered", False):
-            return 0
-        return 64 + sum(bytes_of(getattr(value, f.name), depth - 1) for f in fields(value))
-    return 64
+    if depth < _DEPTH and getattr(value, "is_remembered", False):
+        return 0
+    return 64 + sum(bytes_of(getattr(value, name), depth - 1) for name in _field_names(kind))  # type: ignore[arg-type, misc]
+
+
+_PLAIN: frozenset[type] = frozenset({bool, int, float, type(None), np.float64, np.int64, np.bool_})
+_CONTAINERS = frozenset({tuple, list, set, frozenset})
+_QUICK = frozenset({str, bytes, np.ndarray})
+
+
+@functools.cache
+def _field_names(kind: type) -> tuple[str, ...]:
+    return tuple(f.name for f in fields(kind)) if is_dataclass(kind) else ()
 
 
 class _InBytes:
@@ -89,7 +99,8 @@ class _InBytes:
         self._work, self._half = work, most // 2
         self._young: dict[Any, tuple[Any, int]] = {}
         self._old: dict[Any, tuple[Any, int]] = {}
-        self._size = self._old_size = 0
+        self._size = self._old_size = self._asked = 0
+        self._usual = 0.0
         functools.update_wrapper(self, work)
 
     def __call__(self, *args: Any) -> Any:
@@ -100,7 +111,7 @@ class _InBytes:
         entry = self._old.get(args)
         if entry is None:
             value = self._work(*args)
-            entry = value, bytes_of(value) + _PER_ENTRY
+            entry = value, self._size_of(value) + _PER_ENTRY
         # Threads may do this at once: the sizes are then a little off, the answers never.
         if self._size + entry[1] > self._half:
             self._old, self._old_size = self._young, self._size
@@ -108,6 +119,15 @@ class _InBytes:
         self._young[args] = entry
         self._size += entry[1]
         return entry[0]
+
+    def _size_of(self, value: Any) -> int:
+        """Its bytes: looked into where that is quick, and every so many times; else as much as those that were looked into, on the average."""
+        self._asked += 1
+        if type(value) in _QUICK or self._asked % _LOOKED_INTO == 1:
+            size = bytes_of(value)
+            self._usual += (size - self._usual) / min(self._asked, _AVERAGED)
+            return size
+        return int(self._usual)
 
     def held(self) -> Held:
         return Held(_name(self._work), len(self._young) + len(self._old), self._size + self._old_size, self._half * 2, True)

@@ -45,9 +45,9 @@ class View:
     distortion: Distortion | None = None
 
     @property
-    def scale(self) -> np.ndarray:
-        """(2,): fractions of the frame's width and height to one focal distance off the axis."""
-        return np.array([self.principal_distance / self.frame_width, self.principal_distance / self.frame_height])
+    def scale(self) -> tuple[float, float]:
+        """Fractions of the frame's width and height to one focal distance off the axis."""
+        return self.principal_distance / self.frame_width, self.principal_distance / self.frame_height
 
     @property
     def matrix(self) -> np.ndarray:
