@@ -97,26 +97,21 @@ class _InBytes:
 
     def __init__(self, work: Callable[..., Any], most: int) -> None:
         self._work, self._half = work, most // 2
-        self._young: dict[Any, tuple[Any, int]] = {}
+        self.young: dict[Any, tuple[Any, int]] = {}
         self._old: dict[Any, tuple[Any, int]] = {}
         self._size = self._old_size = self._asked = 0
         self._usual = 0.0
-        functools.update_wrapper(self, work)
 
-    def __call__(self, *args: Any) -> Any:
-        found = self._young.get(args)
-        return found[0] if found is not None else self._missed(args)
-
-    def _missed(self, args: tuple[Any, ...]) -> Any:
+    def missed(self, args: tuple[Any, ...]) -> Any:
         entry = self._old.get(args)
         if entry is None:
             value = self._work(*args)
             entry = value, self._size_of(value) + _PER_ENTRY
         # Threads may do this at once: the sizes are then a little off, the answers never.
         if self._size + entry[1] > self._half:
-            self._old, self._old_size = self._young, self._size
-            self._young, self._size = {}, 0
-        self._young[args] = entry
+            self._old, self._old_size = self.young, self._size
+            self.young, self._size = {}, 0
+        self.young[args] = entry
         self._size += entry[1]
         return entry[0]
 
@@ -130,10 +125,10 @@ class _InBytes:
         return int(self._usual)
 
     def held(self) -> Held:
-        return Held(_name(self._work), len(self._young) + len(self._old), self._size + self._old_size, self._half * 2, True)
+        return Held(_name(self._work), len(self.young) + len(self._old), self._size + self._old_size, self._half * 2, True)
 
     def cache_clear(self) -> None:
-        self._young, self._old, self._size, self._old_size = {}, {}, 0, 0
+        self.young, self._old, self._size, self._old_size = {}, {}, 0, 0
 
 
 class _Counted:
@@ -157,7 +152,13 @@ def remembered(megabytes: float) -> Callable[[Callable[P, T]], Callable[P, T]]:
     def decorate(work: Callable[P, T]) -> Callable[P, T]:
         cache = _InBytes(work, int(megabytes * MB))
         _CACHES.append(cache)
-        return cast("Callable[P, T]", cache)
+
+        @functools.wraps(work)
+        def kept(*args: Any) -> Any:  # a plain function, as it is asked thousands of times a release
+            found = cache.young.get(args)
+            return found[0] if found is not None else cache.missed(args)
+
+        return cast("Callable[P, T]", kept)
 
     return decorate
 
