@@ -11,7 +11,7 @@ const WAIT_MS = 350; // after the last press of an arrow, before the move is sen
 const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
 const PRESSES = ["Enter", " "];
 const STEPS = [...Object.keys(ARROWS), "Home", "End", "PageUp", "PageDown"];
-//: What each kind of field does with keys; a field that is not named here is typed in and uses every key.
+// What each kind of field does with keys; a field that is not named here is typed in and uses every key.
 const USED_BY_INPUT = { checkbox: PRESSES, radio: [...PRESSES, ...STEPS], range: STEPS, button: PRESSES, submit: PRESSES, file: PRESSES, color: PRESSES };
 
 function usesKey(element, key) {

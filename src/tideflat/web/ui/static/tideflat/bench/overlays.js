@@ -18,7 +18,7 @@ export function clearOver(kind) {
   document.querySelectorAll(".over-" + kind).forEach((n) => n.remove());
 }
 
-export function pixelOf(name) {
+function pixelOf(name) {
   // Drawing units of one pixel on the screen.
   return 1 / byId(name + "-svg").getScreenCTM().a;
 }

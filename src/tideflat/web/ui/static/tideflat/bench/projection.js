@@ -3,7 +3,7 @@
 const STEPS = 12; // of the way back through what the lens bends
 const LEAST = 1e-6; // focal lengths: width of a difference
 
-export function toFrame(geometry, through, p) {
+function toFrame(geometry, through, p) {
   // [x, y] in the frame's drawing units, or null behind the lens. through: the geometry itself, or another camera's matrix and bend.
   const matrix = through.matrix;
   const w = matrix[2][0] * p[0] + matrix[2][1] * p[1] + matrix[2][2] * p[2] + matrix[2][3];
@@ -13,7 +13,7 @@ export function toFrame(geometry, through, p) {
   return [u * geometry.frame[0], v * geometry.frame[1]];
 }
 
-export function toTable(geometry, p) {
+function toTable(geometry, p) {
   return [p[0], geometry.table[1] - p[1]];
 }
 
