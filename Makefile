@@ -6,7 +6,7 @@ PORT ?= 8000
 export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
 
-.PHONY: demo demo-reset test fuzz bench bench-load memory weigh schema record findings mutants check styles shots lock check-python check-chromium lint
+.PHONY: demo demo-reset test fuzz bench bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
 
 demo: $(VENV)/runtime.stamp
 	@$(BIN)/tideflat demo
@@ -83,6 +83,10 @@ COUNT ?= 400
 SEED ?= 9
 mutants: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.mutants --count $(COUNT) --seed $(SEED)
+
+# Ten scenes with what a practitioner would want said of each: hits, misses, false alarms.
+judgement: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.judgement
 
 # The table of docs/findings.md, from the kinds as they are declared.
 findings: $(VENV)/dev.stamp

@@ -8,11 +8,12 @@ import sys
 import tempfile
 from pathlib import Path
 
+EVALUATE_USAGE = "tideflat evaluate SCENE.tideflat.json [--no-remedies]"
 APPLY_USAGE = "tideflat apply SCENE.tideflat.json ACTS.json [-o OUT] | tideflat apply --list"
 MEASURE_USAGE = "tideflat measure PHOTO [--sheet a4|letter] [--height MM]"
 #: They run the web application; web/command.py has one function for each.
 WEB_COMMANDS = ("begin", "password", "demo", "serve", "check", "backup", "restore", "manage")
-USAGE = f"usage: tideflat evaluate SCENE.tideflat.json | {APPLY_USAGE} | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
+USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -41,12 +42,14 @@ def evaluate(arguments: list[str]) -> int:
     from tideflat.core.formats.scene_reader import read_scene
     from tideflat.core.report import evaluation
 
-    if len(arguments) != 1:
-        return _refuse("arguments: must be one scene document; usage: tideflat evaluate SCENE.tideflat.json")
+    files = [a for a in arguments if a != "--no-remedies"]
+    if len(files) != 1 or len(arguments) > 2 or files[0].startswith("--"):
+        return _refuse(f"arguments: must be one scene document, and --no-remedies or not; usage: {EVALUATE_USAGE}")
     try:
-        text = json.dumps(evaluation(read_scene(_bytes_of(arguments[0]))), ensure_ascii=False, allow_nan=False)
+        value = evaluation(read_scene(_bytes_of(files[0])), with_remedies=len(arguments) == 1)
+        text = json.dumps(value, ensure_ascii=False, allow_nan=False)
     except OSError as error:
-        return _refuse(f"{arguments[0]}: must be a file that can be read ({error.strerror or error})")
+        return _refuse(f"{files[0]}: must be a file that can be read ({error.strerror or error})")
     except TideflatError as error:
         return _refuse(str(error))
     print(text)
@@ -124,13 +127,15 @@ def measure(arguments: list[str]) -> int:
     """Print the size, outline and colours of the thing beside a sheet of paper in a photograph as one JSON object."""
     from tideflat.core.errors import FieldError, TideflatError
 
-    options = {"--sheet": "a4", "--height": "0"}
-    photos = []
+    options = {"--sheet": "a4", "--height": ""}
+    photos: list[str] = []
+    given: set[str] = set()
     rest = iter(arguments)
     for argument in rest:
         name, is_joined, value = argument.partition("=")
         if name in options:
             options[name] = value if is_joined else next(rest, "")
+            given.add(name)
         elif argument.startswith("--"):
             return _refuse(f"{name}: must be --sheet or --height; usage: {MEASURE_USAGE}")
         else:
@@ -142,7 +147,7 @@ def measure(arguments: list[str]) -> int:
         from tideflat.core.units import parse_length_mm
         from tideflat.core.vision.measure import measure as measured
 
-        height = parse_length_mm(options["--height"], "mm")
+        height = parse_length_mm(options["--height"], "mm") if "--height" in given else None
         with Path(photos[0]).open("rb") as file:
             raw = file.read(MOST_BYTES + 1)
         text = json.dumps(measured(read_photograph(raw, "photograph"), options["--sheet"].lower(), height).as_value(), allow_nan=False)

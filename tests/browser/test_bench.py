@@ -529,3 +529,43 @@ def test_a_key_works_on_the_table_unless_what_has_focus_uses_it(window, scenes):
     page.locator("[data-act=undo]").evaluate("n => { n.disabled = false; n.focus(); }")
     page.keyboard.press("n")
     expect(page.locator("#stage")).not_to_have_attribute("data-selected", "")
+
+
+def test_a_place_that_must_be_seen_is_drawn_over_the_thing_in_the_frame(window, scenes):
+    row = scenes["tea"]
+    page = window(f"/scenes/{row.pk}/")
+    x, y = middle(page, "#f-bowl .outline")
+    page.mouse.click(x, y)
+    page.locator('[data-act="draw-place"]').click()
+    drag(page, (x - 14, y - 10), (24, 22))
+    drawn(page)
+    box = page.locator(".place.fresh").bounding_box()
+    assert box is not None and (box["width"], box["height"]) == pytest.approx((24, 22), abs=3)
+    page.mouse.up()
+    page.keyboard.type("glaze mark")
+    page.keyboard.press("Enter")
+    settle(page, 2)
+    row.refresh_from_db()
+    document = json.loads(row.document)
+    prop = next(p["prop"] for p in document["placements"] if p["id"] == "bowl")
+    (feature,) = next(p["features"] for p in document["props"] if p["id"] == prop)
+    assert feature["facing"][1] < -0.7  # on the side that is toward the lens
+    assert {"placement": "bowl", "feature": feature["id"]} in document["brief"]["must_show"]
+    place = page.locator("polygon.place").bounding_box()
+    assert place is not None and (place["x"], place["y"]) == pytest.approx((box["x"], box["y"]), abs=5)
+    assert placed(row, "bowl") == placed(scenes["tea"], "bowl")  # it was not dragged
+    page.locator(".finding", has_text="glaze mark").first.hover()
+    expect(page.locator("#frame-over line.over-mark")).to_have_count(4)
+
+
+def test_drawing_a_place_is_stopped_by_escape_and_the_thing_stays_in_hand(window, scenes):
+    page = window(f"/scenes/{scenes['tea'].pk}/")
+    x, y = middle(page, "#f-bowl .outline")
+    page.mouse.click(x, y)
+    page.locator('[data-act="draw-place"]').click()
+    expect(page.locator("fieldset.by-hand")).to_be_hidden()
+    page.keyboard.press("Escape")
+    expect(page.locator("fieldset.by-hand")).to_be_visible()
+    expect(page.locator("#stage")).to_have_attribute("data-selected", "bowl")
+    page.keyboard.press("Escape")
+    expect(page.locator("#stage")).to_have_attribute("data-selected", "")

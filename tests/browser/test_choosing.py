@@ -54,7 +54,7 @@ def test_from_an_empty_studio_to_a_palette(window, newcomer):
     expect(page.get_by_text("Nothing in the stores yet.")).to_be_visible()
     assert grave_faults(page) == []
     page.click("text=Take the starter store")
-    expect(page.locator(".found-count")).to_contain_text("154 things")
+    expect(page.locator(".found-count")).to_contain_text("166 things")
     page.click(".parts >> text=Bring in a table")
     table = "name;diameter;height;colours;tags\nSea cup;8,4 cm;9 cm;#2b6a6c;sea\nBad cup;wide;9 cm;;\n"
     page.set_input_files("input[name=table]", {"name": "mine.csv", "mimeType": "text/csv", "buffer": table.encode()})
@@ -168,7 +168,7 @@ def test_pictures_of_things_are_really_there(window, scenes):
 def test_the_stores_pages_hold_and_the_sentence_finds_at_once(window, studio, address):
     page = window("/stores/")
     page.fill("input[name=q]", "copper")
-    expect(page.locator(".found-count")).to_contain_text("of 154 things")
+    expect(page.locator(".found-count")).to_contain_text("of 166 things")
     expect(page.locator(".goods .name").first).to_contain_text("copper")
     assert "q=copper" in page.url
     page.fill("input[name=q]", "")

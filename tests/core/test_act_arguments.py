@@ -22,7 +22,7 @@ BOUNDS: dict[str, tuple[float, ...]] = {
     "pan.dx": (-1e5, 1e5), "pan.dy": (-1e5, 1e5), "deliverable.pixels": (1, 1e5, 2), "deliverable.scale": (1e-4, 1), "crop.centre": (0, 1, 2),
     "table_height.height_above_floor": (0, 10_000), "place_backdrop.x": (-1e5, 1e5), "place_backdrop.y": (-1e5, 1e5),
     "room.ceiling_height": (0.1, 1e5), "palette_colour.at": (0, 12), "palette_colour.share": (0, 1), "remove_palette_colour.at": (0, 12),
-    "leaning.value": (-1, 1), "brief.finals": (1, 999),
+    "mean.retouch": (0, 10_000), "leaning.value": (-1, 1), "brief.finals": (1, 999),
 }  # fmt: skip
 WHOLE = {"deliverable.pixels", "palette_colour.at", "remove_palette_colour.at", "brief.finals"}
 

@@ -259,7 +259,8 @@ def test_a_remedy_out_of_the_stores_clears_its_finding_and_adds_none_as_grave(va
     assert remedy is not None
     from tests.core.test_remedies import patched
 
-    after = findings(Picture(patched(before.scene, remedy), scene(value).setups[0]))
+    mended = patched(before.scene, remedy)
+    after = findings(Picture(mended, mended.setups[0]))
     assert all(f.key != finding.key for f in after)
     old = {f.key for f in findings(before)}
     assert all(f.key in old for f in after)

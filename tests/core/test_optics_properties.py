@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
@@ -37,11 +39,24 @@ def test_the_aperture_for_a_depth_holds_just_that_depth(f, times, before, behind
     u = f * times
     near, far = u * (1 - before), u * (1 + behind)
     n = optics.aperture_for_depth(f, u, near, far, 0.03)
+    best = optics.best_aperture(f, u, near, far)
+    worst = {stop: max(_blur(f, stop, u, near), _blur(f, stop, u, far)) for stop in (best * 0.98, best, best * 1.02)}
+    assert worst[best] <= min(worst.values()) + 1e-12
+    if n is None:
+        assert worst[best] > 0.03 * (1 - 1e-9)  # not even the best stop holds it
+        return
     assume(n > 0.2)
-    sharp = optics.depth_of_field(f, n, u, 0.03)
-    assert sharp.near <= near * (1 + 1e-9) and (sharp.far is None or sharp.far >= far * (1 - 1e-9))
-    less = optics.depth_of_field(f, n * 0.98, u, 0.03)
+    assert n <= best * (1 + 1e-9)
+    sharp = optics.sharpness(f, n * (1 + 1e-9), u, 0.03)
+    assert sharp.near <= near * (1 + 1e-6) and (sharp.far is None or sharp.far >= far * (1 - 1e-6))
+    less = optics.sharpness(f, n * 0.98, u, 0.03)
     assert less.near > near or (less.far is not None and less.far < far)
+
+
+def _blur(f, stop, u, z):
+    """Ray's two blurs by hand: defocus (f / N) m |z - u| / z, and 2.44 lambda N (1 + m), as the root of the sum of squares."""
+    m = f / (u - f)
+    return math.hypot(f / stop * m * abs(z - u) / z, 2.44 * 0.00055 * stop * (1 + m))
 
 
 @given(f=focals, times=st.floats(2.0, 60))
@@ -67,9 +82,3 @@ def test_extension_brings_both_ends_of_the_reach_nearer(extension):
 
 def test_a_lens_that_does_not_say_how_near_it_focuses_is_not_judged():
     assert lenses.focus_reach_mm(Lens(50), FULL) == (50, None)
-
-
-def test_internal_focusing_by_its_largest_magnification():
-    """100 mm, D = 300, M = 1: the image lies at 200, the object at 200 in the thin lens that computes."""
-    nearest, furthest = lenses.focus_reach_mm(Lens(100, min_focus=300, max_magnification=1.0), FULL)
-    assert nearest == pytest.approx(200) and furthest is None

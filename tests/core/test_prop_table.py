@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from tests.support.prop_tables import FAULTS, faulty_table
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.prop_columns import COLUMNS, guessed_columns
+from tideflat.core.formats.prop_marks import doubts
 from tideflat.core.formats.prop_table import PropRecord, read_table, records
 from tideflat.core.formats.prop_table_out import write_table
 from tideflat.core.model import Colour, Prop, Skin
@@ -160,3 +161,37 @@ def test_a_skin_cell_that_is_none_is_a_fault_of_its_row():
 def test_a_row_with_a_cell_too_many_is_told_once_and_not_for_what_has_shifted():
     found = taken("name;diameter;colours;count\nMug;90;white 80%; #3f6a9a 20%;4\n")
     assert [(f.row, f.column) for f in found.faults] == [(2, "count")] and "quotes" in found.faults[0].cure
+
+
+_BOARD = "name,shape,width,depth,height\nboard,box,{},220,18\n"
+
+
+@pytest.mark.parametrize(
+    ("rest", "width"),
+    [
+        ('rail,box,"1,200.5",220,18\n', 1200),  # the point is their decimal mark
+        ('rail,box,"12,5",220,18\n', 1.2),  # the comma is
+        ('rail,box,"1,200,300",220,18\n', None),  # too long to be a thing, but its commas part thousands
+        ("rail,box,0.75,220,18\n", 1200),
+    ],
+)
+def test_a_doubtful_length_is_settled_by_its_column(rest, width):
+    found = taken(_BOARD.format('"1,200"') + rest)
+    sizes = {r.prop.name: r.prop.shape.width for _, r in found.good}
+    assert sizes.get("board") == (width or 1200)
+
+
+@pytest.mark.parametrize("rest", ["", "rail,box,300,220,18\n", 'rail,box,"12,5",220,18\nlath,box,12.5,220,18\n'])
+def test_a_doubtful_length_that_nothing_settles_waits_for_an_answer(rest):
+    table = read_table((_BOARD.format('"1,200"') + rest).encode())
+    columns = guessed_columns(table.headings)
+    (fault,) = records(table, columns).faults
+    assert (fault.row, fault.column) == (2, "width") and "say which is meant" in fault.cure
+    (doubt,) = doubts(table.headings, table.rows, columns)
+    assert (doubt.as_thousands_mm, doubt.as_decimal_mm, doubt.settled) == (1200, 1.2, None)
+    for marks, width in (("thousands", 1200), ("decimal", 1.2)):
+        assert records(table, columns, {"width": marks}).good[0][1].prop.shape.width == width
+
+
+def test_a_column_of_inches_has_no_doubt():
+    assert only('name,shape,width (in),depth,height\nboard,box,"1,200",220,18\n').prop.shape.width == pytest.approx(30.48)

@@ -13,7 +13,7 @@ import pytest
 import shapely
 from PIL import Image
 
-from tests.support.photographs import SHOTS, Shot, Thing, _camera, _pixels, disc, photograph
+from tests.support.photographs import SHOTS, Shot, Thing, Window, _camera, _pixels, block, disc, leaf, photograph
 from tideflat.cli import main
 from tideflat.core.colour.delta_e_2000 import difference
 from tideflat.core.errors import FieldError
@@ -196,3 +196,62 @@ def test_a_thing_on_the_table_alone_is_found_for_every_turn() -> None:
     for turn in (0, 30, 77):
         shot = Shot(Thing(disc(80), (10, 10), turn, 2, (60, 120, 90)), tilt=14, walked=turn * 3, size=(1200, 900))
         assert measure(Photograph(photograph(shot)), "a4", 2).width_mm == pytest.approx(80, abs=2)
+
+
+def _in_window_light(count: int) -> list[Shot]:
+    """Things of all sorts in the light of a window, which throws a shadow with a border of its own for each: worked out point by point of it."""
+    rng = np.random.default_rng(11)
+    colours = [(150, 40, 34), (176, 120, 62), (44, 92, 96), (96, 120, 50), (190, 96, 30), (210, 190, 150), (110, 104, 96), (60, 40, 90)]
+    tables = [(112, 84, 60), (186, 150, 104), (150, 160, 168), (44, 62, 92), (70, 92, 72)]
+    found = []
+    for k in range(count):
+        outline = [disc(rng.uniform(50, 110)), block(rng.uniform(60, 150), rng.uniform(40, 90)), leaf(rng.uniform(80, 140), 48)][k % 3]
+        is_on = bool(rng.random() < 0.6)
+        at = (
+            (rng.uniform(-20, 20), rng.uniform(-40, 40))
+            if is_on
+            else (float(rng.choice([-1, 1])) * rng.uniform(175, 200), rng.uniform(-30, 30))
+        )
+        thing = Thing(outline, at, rng.uniform(0, 180), float(rng.choice([3, 8, 15, 30])), colours[k % 8])
+        side = rng.uniform(0, 2 * np.pi)
+        window = Window((700 * np.cos(side), 700 * np.sin(side), rng.uniform(300, 900)), rng.uniform(300, 1200), rng.uniform(300, 900), 0.8)
+        shot = Shot(thing, tilt=rng.uniform(5, 30), walked=rng.uniform(-90, 90), distance=700 if is_on else 850, table=tables[k % 5])
+        found.append(replace(shot, aim=(0, 0) if is_on else (at[0] / 2, 0), shadow=0.0, window=window, size=(2000, 1500), focal=30, seed=k))
+    return found
+
+
+def test_in_soft_shadow_what_is_wrong_is_not_sure() -> None:
+    """Wrong is more than 3 mm and 3 per cent. The method is not to be trusted there yet; that it says so is what is asked. That it is not simply never sure is asked too."""
+    wrong_but_sure, right, right_and_sure = [], 0, 0
+    for k, shot in enumerate(_in_window_light(8)):
+        assert shot.thing is not None
+        found = measure(Photograph(photograph(shot)), "a4", shot.thing.height)
+        pairs = zip((found.width_mm, found.depth_mm), _true_size(shot), strict=True)
+        is_right = all(abs(got - want) <= max(3.0, 0.03 * want) for got, want in pairs)
+        right += is_right
+        right_and_sure += is_right and found.is_sure
+        if found.is_sure and not is_right:
+            wrong_but_sure.append((k, found.width_mm, found.depth_mm, _true_size(shot)))
+    assert not wrong_but_sure
+    assert right_and_sure >= right / 3 > 0
+
+
+def test_an_unknown_height_in_a_tilted_picture_is_a_reason_to_be_unsure() -> None:
+    name = "orange disc on the sheet"
+    shot = Photograph(_taken(name))
+    assert measure(shot, "a4", 4).is_sure and measure(shot, "a4", 0).is_sure
+    assert any("height is not known" in why for why in measure(shot, "a4").why)
+    from_above = measure(Photograph(_taken("leaf on the sheet, overhead")), "a4")
+    assert from_above.is_sure
+
+
+def test_an_edge_without_a_step_in_colour_is_a_reason() -> None:
+    """A card of the table's own colour over half of its edge: it lies across the sheet's edge."""
+    shot = replace(
+        SHOTS["ribbon card on blue cloth"], thing=Thing(block(150, 60), (105, 0), 0, 1, (46, 64, 94)), table=(44, 62, 92), size=(1600, 1200)
+    )
+    try:
+        found = measure(Photograph(photograph(shot)), "a4", 1)
+    except FieldError:
+        return  # nothing found at all is honest too
+    assert not found.is_sure

@@ -69,7 +69,7 @@ def test_internal_focusing_asks_for_the_largest_magnification():
 def test_measured_field_replaces_the_focal_length():
     """36 mm cover 360 at D = 1331: m = 0.1, f' = 1331 x 0.1 / 1.21 = 110."""
     lens = Lens(focal_length=105, measured=MeasuredField(1331, 360))
-    assert lenses.focal_length_mm(lens, FULL) == pytest.approx(110)
+    assert lenses.travel_of(lens, FULL).at_infinity == pytest.approx(110)
 
 
 def test_extension_shifts_both_ends_of_the_focus_reach():

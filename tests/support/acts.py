@@ -99,6 +99,8 @@ def chance_act(rng: random.Random, scene: Scene) -> dict[str, Any]:
         {"act": "brief", "mood": "bright", "tags": ["orange"]}, {"act": "begin", "use": "feed", "story": "One line."}, {"act": "palette", "palette": rng.choice([None, colours])},
         {"act": "palette_from_subject", "setup": setup}, {"act": "palette_colour", "hex": "#536068"}, {"act": "remove_palette_colour", "at": 0},
         {"act": "mean", "setup": setup, "code": "spacing.tight", "placements": [i], "reason": "so it is"}, {"act": "reconsider", "setup": setup, "code": "spacing.tight", "placements": [i]},
+        {"act": "name_feature", "placement": i, "feature": {"id": "label", "name": "label", "at": [0, -30, 40], "facing": [0, -1, 0], "width": 40, "height": 20}, "must_show": rng.random() < 0.5},
+        {"act": "drop_feature", "placement": i, "feature": "label"}, {"act": "ask_feature", "placement": i, "feature": "label", "must_show": rng.random() < 0.5},
         {"act": "lens", "setup": setup, "lens": {"focal_length": 85, "min_focus": 800, "max_aperture": 1.8}}, {"act": "body", "setup": setup, "sensor": {"width": 23.5, "height": 15.6}},
     ]  # fmt: skip
     return rng.choice(acts)

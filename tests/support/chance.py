@@ -166,11 +166,33 @@ def table_value(seed: int) -> dict[str, Any]:
         {"hex": h, "part": part, "share": s}
         for h, part, s in zip(wanted, ("base", "second", "accent"), (0.6, 0.3, hand.choice([0.1, 0.02])), strict=True)
     ]
+    brief = {"tags": hand.sample(_TAGS, 2) if hand.random() < 0.6 else [], "leanings": leanings}
+    if seed % 4 == 0:  # the catalogue school: a range of three
+        brief["use"] = "catalogue"
+    if seed % 8 == 0 and len(props) > 2:
+        for k, (prop, placed) in enumerate(zip(props[:3], placements[:3], strict=True)):
+            prop["shape"] = {"kind": "box", "width": 60, "depth": 60, "height": 80}
+            placed |= {"x": 330 + 110 * k + 5 * (k == 1), "y": 300, "z": 0, "lean": 0, "turn": 2 * k, "role": "hero" if k == 0 else "support"}
+        for placed in placements[3:]:
+            placed["role"] = "filler"
+    if seed % 8 == 4:  # one article, a little off the middle
+        for placed in placements:
+            placed["role"] = "filler"
+        placements[0] |= {"role": "hero", "x": setups[0]["camera"]["aim"][0] + 14, "y": setups[0]["camera"]["aim"][1], "z": 0}
+    if seed % 5 == 0:
+        placements[-1] |= {"lean": 70, "z": 0, "on": None, "held_by": None}
+    if seed % 3 == 0:
+        for prop in props[:3]:
+            side = hand.choice([(0, -30, 40, 0, -1, 0), (0, 0, 60, 0, 0, 1), (30, 0, 40, 1, 0, 0)])
+            prop["features"] = [{"id": "mark", "name": "mark", "at": side[:3], "facing": side[3:], "width": 24, "height": hand.choice([8, 24])}]
+        brief["must_show"] = [{"placement": p["id"], "feature": "mark"} for p in placements[:3]]
+    if seed % 7 == 0:
+        setups[0]["camera"].setdefault("lens", {})["image_circle"] = 30
     return {
         "format": "tideflat-scene",
         "version": 1,
         "title": f"Table {seed}",
-        "brief": {"tags": hand.sample(_TAGS, 2) if hand.random() < 0.6 else [], "leanings": leanings},
+        "brief": brief,
         "surface": {"name": "slate", "width": hand.choice([900, 1100, 700]), "depth": hand.choice([600, 800]), "height_above_floor": 740, "colours": [{"hex": hand.choice(_COLOURS), "share": 1.0}]},
         "backdrop": {"y": 600, "x": round(hand.uniform(380, 520)), "width": hand.choice([600, 1200]), "height": hand.choice([400, 900])} if hand.random() < 0.6 else None,
         "room": {"ceiling_height": hand.choice([1700, 2100, 2400, 3200])} if hand.random() < 0.6 else None,

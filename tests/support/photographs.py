@@ -55,6 +55,16 @@ class Thing:
 
 
 @dataclass(frozen=True)
+class Window:
+    """An even upright source: its middle (mm from the sheet's), its width (along the table) and height, and how much of the light it gives."""
+
+    at: tuple[float, float, float] = (-700.0, 300.0, 500.0)
+    wide: float = 700.0
+    high: float = 600.0
+    share: float = 0.8
+
+
+@dataclass(frozen=True)
 class Shot:
     """How the photograph is taken. tilt: degrees from straight above; walked: the side it is taken from; focal: of a 36 mm wide frame."""
 
@@ -76,6 +86,7 @@ class Shot:
     seed: int = 1
     noise: float = 2.0
     warm: tuple[float, float, float] = field(default=(1.0, 0.97, 0.92))
+    window: Window | None = None
 
 
 def _camera(shot: Shot) -> np.ndarray:
@@ -116,6 +127,20 @@ def _fill(shape: tuple[int, int], polygons: list[np.ndarray], soft: float = 0.0)
     return cv2.GaussianBlur(cover, (0, 0), soft) if soft else cover
 
 
+def _shaded(shape: tuple[int, int], camera: np.ndarray, foot: np.ndarray, height: float, window: Window) -> np.ndarray:
+    """Share of the window that each place of the table does not see past a prism: 40 points of it, each with the shadow it throws."""
+    across = np.array([-window.at[1], window.at[0]]) / np.hypot(*window.at[:2]) * window.wide
+    total = np.zeros(shape, np.float32)
+    places = [(a, b) for a in (np.arange(8) + 0.5) / 8 - 0.5 for b in (np.arange(5) + 0.5) / 5 - 0.5]
+    for a, b in places:
+        x, y = np.array(window.at[:2]) + a * across
+        z = max(height + 20.0, window.at[2] + b * window.high)
+        far = foot + (foot - [x, y]) * height / (z - height)
+        hull = cv2.convexHull(np.concatenate([foot, far]).astype(np.float32))[:, 0]
+        total += _fill(shape, [_pixels(camera, hull, 0)]) / len(places)
+    return total
+
+
 def photograph(shot: Shot) -> np.ndarray:
     """(h, w, 3) sRGB uint8."""
     w, h = shot.size
@@ -141,6 +166,8 @@ def photograph(shot: Shot) -> np.ndarray:
     if thing is not None:
         foot = thing.footprint()
         reach = np.array([0.55, -0.4]) * (thing.height + 2)
+        if shot.window is not None:
+            picture *= 1 - shot.window.share * _shaded((h, w), camera, foot, thing.height, shot.window)[..., None]
         hull = cv2.convexHull(np.concatenate([foot, foot + reach]).astype(np.float32))[:, 0]
         scale = float(np.linalg.norm(np.ptp(_pixels(camera, np.array([[1.0, 0.0], [0.0, 0.0]]), 0), axis=0)))
         picture *= 1 - shot.shadow * _fill((h, w), [_pixels(camera, hull, 0)], soft=scale * (2.0 + thing.height * 0.08))[..., None]

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from tests.support.scenes import crowded_value, picture, scene_value
+from tideflat.core.delivered import sharpness_in
 from tideflat.core.errors import DocumentError, FieldError, LockedError
 from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import KINDS
@@ -133,7 +134,7 @@ def finding(code: str, **more) -> Finding:
     )
     sides = {"copy.illegible": ("white", "limestone"), "palette.off": ("greyed blue", "#c4621a")}.get(code, ("left",))
     sides = ("#c4621a",) if code.startswith("palette.accent") else sides
-    return Finding(code, "mend", names, more.pop("measure", 3.2), 8.0, "mm", "developer's words", sides=sides, crop="feed", **more)
+    return Finding(code, "mend", names, more.pop("measure", 3.2), 8.0, "mm", "developer's words", sides=sides, crop="feed", figures=(("mm", 3.0), ("px", 12.0), ("gap_mm", 2.0)), **more)
 
 
 @pytest.mark.parametrize("code", KINDS)
@@ -155,7 +156,7 @@ def test_every_finding_can_say_what_would_have_to_give(code):
     ("kind", "figures", "words"),
     [
         ("move", {"thing": "jar", "mm": 18.2}, "Move the jar 18 mm"), ("step", {"way": "back", "mm": 40}, "Step back 40 mm"),
-        ("aim", {"mm": 12}, "Carry the camera 12 mm"), ("crop", {"crop": "feed"}, "Shift the feed crop"), ("aperture", {"aperture": 11.0}, "Stop down to f/11"),
+        ("aim", {"mm": 12}, "Carry the camera 12 mm"), ("crop", {"crop": "feed"}, "Shift the feed crop"), ("aperture", {"aperture": 11.0}, "Set f/11"),
         ("refocus", {}, "Focus through its middle"), ("refocus_and_aperture", {"aperture": 8.0}, "Focus its middle at f/8"), ("lower", {"mm": 30}, "Set it down 30 mm"),
         ("slide", {"mm": 51, "way": "left"}, "Slide the backdrop 51 mm left"), ("role", {"thing": "bowl", "role": "hero"}, "Make the bowl the hero"),
         ("move_several", {"placements": ["p1", "p2"], "mm": 9}, "Move 2 things, at most 9 mm"), ("aim_and_step", {"mm": 20}, "Carry the camera 20 mm and step closer"),
@@ -196,16 +197,17 @@ def test_every_act_has_words_of_its_own_and_says_where_it_was_made():
 
 def test_the_readings_are_the_hand_worked_numbers():
     """50 mm at 1100: height 1100, 756 x 504 covered. A 4:5 crop has 19.2 x 24 of the sensor's 36 x 24: c = 0.0300 x 30.73 / 43.27
-    = 0.0213, N c (u - f) = 125.3, so 1047.5 to 1158.1: 111 deep at f/5.6. Of the whole frame 156.
+    = 0.0213, of which the Airy disc of 2.44 x 0.00055 x 5.6 x 1.0476 = 0.00787 leaves 0.0198: N c (u - f) = 116.4, so 1051.1 to 1153.7: 103
+    deep at f/5.6. Of the whole frame 0.02896 is left: 1029.9 to 1180.4.
     """
     shown = readings(picture(), "mm", "feed")
-    assert [(r["figure"], r["unit"]) for r in shown[:3]] == [("1,100", "mm"), ("756", "mm"), ("111", "mm")]
+    assert [(r["figure"], r["unit"]) for r in shown[:3]] == [("1\u202f100", "mm"), ("756", "mm"), ("103", "mm")]
     assert (
         "473 mm clear of the ceiling" in shown[0]["words"]
         and "504 mm high" in shown[1]["words"]
-        and "f/5.6 in feed, where blur under 0.021 mm passes" in shown[2]["words"]
+        and "f/5.6 in feed (blur to 0.021 mm passes)" in shown[2]["words"]
     )
-    assert readings(picture(), "mm", None)[2]["figure"] == "156"
+    assert readings(picture(), "mm", None)[2]["figure"] == "151"
     whole = picture().things["p1"].frame_area_share
     assert float(shown[3]["figure"]) == pytest.approx(whole / (8 / 15) * 100, abs=0.06)
     assert shown[3]["words"] == "of feed is the jar"
@@ -213,13 +215,14 @@ def test_the_readings_are_the_hand_worked_numbers():
 
 def test_at_an_angle_sharpness_is_also_told_along_the_table():
     (depth,) = [r for r in readings(picture(scene_value(elevation=45)), "mm", None) if "sharp" in r["words"]]
-    total = picture(scene_value(elevation=45)).depth_of_field.total
+    zone = sharpness_in(picture(scene_value(elevation=45)))
+    total = zone.far - zone.near
     assert f"{total * 2**0.5:,.0f} mm along the table" in depth["words"]
 
 
 def test_readings_in_inches_and_without_an_end():
     assert readings(picture(), "in", None)[0]["figure"] == "43 5/16"
-    far = readings(picture(scene_value(aperture=22, lens={"focal_length": 24, "min_focus": 200})), "mm", None)[2]
+    far = readings(picture(scene_value(aperture=11, lens={"focal_length": 14, "min_focus": 200})), "mm", None)[2]
     assert far["figure"] == "∞" and far["words"].startswith("sharp from")
 
 
@@ -266,4 +269,4 @@ def test_values_are_shown_as_they_would_be_typed(mm, unit, text):
 
 def test_small_filters():
     assert plain(36.0) == "36" and plain(5.6) == "5.6"
-    assert measure(1148.2, "mm") == "1,148 mm" and measure(10, "") == "10 mm"
+    assert measure(1148.2, "mm") == "1\u202f148 mm" and measure(10, "") == "10 mm"

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import json
+import re
 
 import pytest
 
 from tests.conftest import Hand
+from tideflat.core.evaluate import Picture
 from tideflat.web.scenes.models import Change, Scene
+from tideflat.web.scenes.services.history import core_scene
 from tideflat.web.scenes.views.changes import VERBS
 from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
 
@@ -36,6 +39,16 @@ def test_a_bare_number_is_in_the_persons_unit(hand, ada):
     assert hand.placement("p1")["x"] == 254
     hand.do("move", id="p1", x="300", y="300")  # a drag is always mm
     assert hand.placement("p1")["x"] == 300
+
+
+def test_a_sign_is_more_or_less_of_what_stood_there(hand):
+    hand.do("move", id="p1", x="+20", y="-1 cm", typed=1)
+    hand.do("raise", id="p1", z="+5")
+    assert [hand.placement("p1")[k] for k in "xyz"] == [450, 300, 5]
+    hand.do("camera", field="distance", value="-100")
+    assert hand.document["setups"][0]["camera"]["distance"] == 1000
+    answer = hand.do("move", id="p1", x="1,148", typed=1)
+    assert answer.status_code == 400 and "From the left must say which is meant, 1\u202f148 or 1.148" in answer.content.decode()
 
 
 @pytest.mark.parametrize(
@@ -69,7 +82,7 @@ ACTS = {
     "crop": {"name": "feed", "u": 0.4, "v": 0.5}, "deliverable-remove": {"name": "feed"}, "setup-add": {}, "setup-rename": {"name": "first"},
     "title": {"title": "Evening"}, "begin": {"use": "feed", "story": "One line."}, "brief": {"field": "mood", "value": "bright"},
     "palette-subject": {}, "palette-read": {"text": '["#536068", "#d9762a"]'}, "palette-colour": {"hex": "#d9762a"}, "leaning": {"leaning": "spacing", "value": "1"},
-    "move-with": {"id": "p5", "other": "p8"},
+    "move-with": {"id": "p5", "other": "p8"}, "feature": {"id": "p2", "name": "label", "side": "front", "width": "4 cm", "height": "20", "up": "9"},
     "backdrop-place": {"field": "y", "value": "650"}, "room": {"field": "ceiling", "value": "2600"},
 }  # fmt: skip
 
@@ -97,8 +110,83 @@ def test_every_verb_is_tried_somewhere_here(hand, studio):
         item = model.objects.filter(studio=studio).last()
         assert hand.do(verb, item=item.pk, id="p7").status_code == 200, verb
         assert hand.document != before, verb
-    tried = set(ACTS) | set(stores) | {"accept", "reconsider", "remedy", "setup-remove", "palette-drop", "palette-references", "give-back", "take-over"}
+    tried = set(ACTS) | set(stores) | {"feature-ask", "feature-drop", "accept", "reconsider", "remedy", "setup-remove", "palette-drop", "palette-references", "give-back", "take-over"}
     assert set(VERBS) == tried
+
+
+def test_a_named_place_is_asked_for_read_out_and_forgotten(hand, ada, row):
+    hand.do("feature", id="p2", name="label", side="front", width="4 cm", height="20", up="9")
+    prop = next(p for p in hand.document["props"] if p["id"] == "board")
+    (feature,) = prop["features"]
+    assert (feature["at"], feature["facing"], feature["width"], feature["height"]) == ([0, -90, 9], [0, -1, 0], 40, 20)
+    assert hand.document["brief"]["must_show"] == [{"placement": "p2", "feature": "label"}]
+    tray = ada.get(f"/scenes/{row.pk}/tray/", {"tray": "held", "selected": "p2"}).content.decode()
+    assert "label" in tray
+    hand.do("feature-ask", id="p2", feature="label")
+    assert hand.document["brief"]["must_show"] == []
+    hand.do("feature-drop", id="p2", feature="label")
+    assert next(p for p in hand.document["props"] if p["id"] == "board")["features"] == []
+    assert hand.do("feature", id="p2", name="", side="front", width="40", height="20").status_code == 400
+
+
+def test_a_place_is_drawn_over_the_thing_and_drawn_anew_under_its_name(hand, row):
+    seen = Picture(core_scene(row), core_scene(row).setups[0])
+    u, v = (sum(c) / 4 for c in zip(*[p[:2] for p in seen.view.project(seen.bodies["p2"].parts[0][-4:])], strict=True))
+    assert hand.do("feature", id="p2", name="mark", stroke=f"{u - 0.01:.5f} {v - 0.01:.5f} {u + 0.01:.5f} {v + 0.01:.5f}").status_code == 200
+    (feature,) = next(p for p in hand.document["props"] if p["id"] == "board")["features"]
+    assert feature["facing"] == [0, 0, 1] and feature["at"] == pytest.approx([0, 0, 18], abs=0.2)
+    assert feature["width"] == pytest.approx(0.02 * seen.size_at_aim[0], rel=0.05)
+    hand.do("feature", id="p2", name="Mark", side="front", width="40", height="10")
+    (again,) = next(p for p in hand.document["props"] if p["id"] == "board")["features"]
+    assert (again["id"], again["facing"]) == (feature["id"], [0, -1, 0])
+    assert hand.document["brief"]["must_show"] == [{"placement": "p2", "feature": feature["id"]}]
+
+
+@pytest.mark.parametrize(
+    ("stroke", "says"),
+    [("0 0 0.001 0.001", b"Box must have its middle on the thing"), ("0.1 0.2 0.3", b"Box must be a box"), ("nan 0 1 1", b"must be a box"), ("1e9 0 1 1", b"must be a box")],
+)
+def test_a_stroke_beside_the_thing_or_of_no_box_is_told_and_changes_nothing(hand, stroke, says):
+    before = hand.document
+    response = hand.do("feature", id="p2", name="mark", stroke=stroke)
+    assert response.status_code == 400 and says in response.content
+    assert hand.document == before
+
+
+def test_in_a_set_up_with_another_thing_swapped_in_the_place_is_that_things(hand, studio):
+    hand.do("setup-add")
+    upright = hand.document["setups"][-1]["name"]
+    other = StoreProp.objects.filter(studio=studio).last()
+    hand.do("swap", setup=upright, only="1", id="p2", item=other.pk)
+    swapped = dict(hand.document["setups"][-1]["swap"])["p2"]
+    named = {"id": "p2", "name": "label", "side": "front", "width": "20", "height": "10"}
+    hand.do("feature", setup=upright, **named)
+    props = {p["id"]: p["features"] for p in hand.document["props"]}
+    assert [f["name"] for f in props[swapped]] == ["label"] and props["board"] == []
+    hand.do("feature-ask", setup=upright, id="p2", feature="label")
+    assert hand.document["brief"]["must_show"] == []
+    hand.do("feature-drop", setup=upright, id="p2", feature="label")
+    assert next(p for p in hand.document["props"] if p["id"] == swapped)["features"] == []
+
+
+def test_a_lens_keeps_the_picture_or_the_place_as_chosen(hand, studio):
+    lens = StoreLens.objects.get(studio=studio, name__startswith="85")
+    hand.do("lens", item=lens.pk)
+    assert hand.camera["distance"] == pytest.approx(85 * (1 + 756 / 36), abs=0.2)
+    hand.travel("undo")
+    hand.do("lens", item=f"{lens.pk}|place")
+    assert hand.camera["distance"] == 1100 and hand.camera["lens"]["focal_length"] == 85
+
+
+def test_a_finding_is_left_for_retouching_with_its_minutes_and_their_sum(hand, ada, row):
+    hand.do("move", id="p2", x=96, y=300)
+    page = ada.get(f"/scenes/{row.pk}/").content.decode()
+    found = re.search(r'data-key="(edge.sliver[^"]+|surface.edge[^"]*|colour.lighter[^"]+|palette.off[^"]+|colour.merge[^"]+)"', page)
+    assert found is not None and "Leave it for retouching" in page
+    assert hand.do("accept", key=found[1], minutes="14").status_code == 200
+    assert hand.document["meant"][0]["retouch"] == 14
+    page = ada.get(f"/scenes/{row.pk}/").content.decode()
+    assert "Left for retouching: 1, about 14 minutes." in page
 
 
 def test_a_new_change_after_undo_begins_a_branch_and_what_was_undone_can_be_gone_back_to(hand):
@@ -293,7 +381,7 @@ def test_of_very_many_findings_the_gravest_are_shown_and_the_rest_counted_and_th
     scene = scene_from_value(crowded_value(80))
     row = begin_scene(studio, scene, None, "laid out")
     page = ada.get(f"/scenes/{row.pk}/").content.decode()
-    grave = [f for f in findings(Picture(scene, scene.setups[0])) if f.severity != "taste"]
+    grave = [f for f in findings(Picture(scene, scene.setups[0])) if f.severity != "taste"]  # one for each cause
     assert len(grave) > MOST_ABOVE and page.count(" above\"") == MOST_ABOVE
-    assert f"And {len(grave) - MOST_ABOVE} more, which come up as these are settled." in page
+    assert f"And {len(grave) - MOST_ABOVE} more, which come up as these are settled: " in page
     assert f"takes {round(weigh(scene).share * 100)} % of what can be worked out at once" in page

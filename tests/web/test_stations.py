@@ -304,7 +304,7 @@ def test_the_tray_reads_the_set_up_that_is_shown_after_it_is_renamed(hand, ada, 
     hand.do("setup-add", name="from above")
     hand.do("camera", setup="from above", field="distance", value="1900")
     before = text_of(ada.get(f"/scenes/{row.pk}/tray/", {"tray": "camera", "setup": "from above"}))
-    height = re.search(r"the lens (?:there, )?([\d,]+ mm) above the floor", before).group(1)
+    height = re.search(r"the lens (?:there, )?([\d ]+ mm) above the floor", before).group(1)
     renamed = text_of(hand.do("setup-rename", setup="from above", name="bird", tray="camera"))
     assert f"{height} above the floor" in renamed
 

@@ -9,7 +9,7 @@ from dataclasses import replace
 import pytest
 
 from tests.support.prop_tables import faulty_table
-from tideflat.core.camera.lens import focal_length_mm
+from tideflat.core.camera.lens import travel_of
 from tideflat.core.errors import FieldError
 from tideflat.web.stores.kit_forms import KINDS, Asked, keep_item, values_of
 from tideflat.web.stores.models import CameraBody, StoreLens, StoreProp, StoreSupport, StoreSurface, WaitingTable
@@ -34,7 +34,7 @@ def text_of(response) -> str:
 
 def test_the_list_answers_a_sentence_and_keeps_what_it_cannot_read(ada, studio):
     page = ada.get("/stores/", {"q": "tea tin", "least": "7 cm", "most": "90"})
-    assert "of 154 things" in text_of(page) and "low tea tin" in text_of(page) and "smoked fish" not in text_of(page)
+    assert "of 166 things" in text_of(page) and "low tea tin" in text_of(page) and "smoked fish" not in text_of(page)
     wrong = ada.get("/stores/", {"least": "wide", "colour": "red"})
     assert (
         wrong.status_code == 200 and 'value="wide"' in wrong.content.decode() and "The colour must be written as #c4621a" in text_of(wrong)
@@ -144,6 +144,28 @@ def test_a_thousand_rows_with_faults_are_previewed_and_come_in_as_chosen(ada, st
     assert not WaitingTable.objects.exists()
 
 
+def test_a_doubtful_column_is_asked_about_once_and_comes_in_as_answered(ada, studio):
+    preview = send(ada, 'name,width,depth,height\nBread board,"1,200","1,150",18\n')
+    said = text_of(preview)
+    assert "0 of 1 rows can come in" in said and "In width, 1,200 is" in said and "1 200 mm" in said and "1.2 mm" in said
+    kept = {"waiting": WaitingTable.objects.get().pk, **columns(preview)}
+    assert "0 of 1" in text_of(ada.post("/stores/import/", {**kept, "marks_width": "thousands"}))
+    answered = {**kept, "marks_width": "thousands", "marks_depth": "thousands"}
+    assert "1 of 1" in text_of(ada.post("/stores/import/", answered))
+    ada.post("/stores/import/", {**answered, "import": "yes"})
+    assert (row := StoreProp.objects.get(name="Bread board")).shape["width"] == 1200 and row.shape["depth"] == 1150
+
+
+def test_a_size_is_changed_by_so_much(ada, studio):
+    row = StoreProp.objects.filter(studio=studio, shape__kind="cylinder").first()
+    page = ada.get(f"/stores/props/{row.pk}/").content.decode()
+    typed = {"name": row.name, "shape": "cylinder", "diameter": "+2", "height": "-1 cm", "colours": "#b0aca4", "finish": "matte", "role": "support", "count": "1"}
+    assert 'name="diameter"' in page
+    ada.post(f"/stores/props/{row.pk}/", typed)
+    after = StoreProp.objects.get(pk=row.pk).shape
+    assert after["diameter"] == row.shape["diameter"] + 2 and after["height"] == row.shape["height"] - 10
+
+
 def test_columns_can_be_mapped_by_hand(ada, studio):
     preview = send(ada, "Ding,Breite,Tiefe,Hoehe\nBrett,32 cm,22 cm,18\n")
     assert "0 of 1 rows can come in" in text_of(preview)
@@ -193,7 +215,7 @@ def test_a_phones_equivalent_focal_length_becomes_its_own(ada, studio):
     # by hand: diagonals 8 and 43.267 mm, 26 x 8 / 43.267 = 4.807
     assert (
         row.is_phone
-        and focal_length_mm(lens, sensor) == pytest.approx(4.807, abs=0.002)
+        and travel_of(lens, sensor).at_infinity == pytest.approx(4.807, abs=0.002)
         and (lens.max_aperture, lens.min_focus) == (1.8, 90)
     )
     assert "sees like a 26 mm on full frame" in text_of(ada.get("/stores/kit/"))

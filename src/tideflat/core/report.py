@@ -4,14 +4,20 @@ from __future__ import annotations
 
 from typing import Any
 
+from .camera.crops import Crop
+from .delivered import best_aperture_for, sharpness_in, softens_from
 from .errors import DocumentError, FieldError
 from .evaluate import Picture
+from .features.seen import in_frame, seen_within
+from .findings.features import delivered_across
 from .findings.finding import Finding
-from .findings.registry import KINDS
-from .model import Scene, Setup
+from .findings.merging import meant_of
+from .findings.registry import as_causes, what_gives
+from .model import Feature, Scene, Setup
 from .palette.seen import against, seen_colours
 from .palette.wanted import met
-from .remedies.search import judged, remedy_for
+from .remedies.candidate import Remedy
+from .remedies.search import judged, remedies_for
 
 
 def evaluation(scene: Scene, *, with_remedies: bool = True) -> dict[str, Any]:
@@ -38,7 +44,7 @@ def _setup(scene: Scene, setup: Setup, before: dict[str, tuple[Finding, ...]], w
             },
             "colours": _colours(picture),
             "safe_area": None if picture.safe_area is None else list(picture.safe_area),
-            "findings": [_finding(picture, f, before, with_remedies) for f in before[setup.name]],
+            "findings": _findings(picture, before, with_remedies),
         }
     except FieldError as error:
         raise DocumentError(f"setups.{setup.name}.{error.path}", error.rule, error.got) from None
@@ -84,6 +90,7 @@ def _camera(picture: Picture) -> dict[str, Any]:
             "effective_aperture": sharp.effective_aperture,
             "airy_diameter": sharp.airy_diameter,
         },
+        "sharpness": {c.name: _sharpness(picture, c) for c in picture.crops},
         "backdrop": None
         if seen is None
         else {
@@ -98,6 +105,19 @@ def _camera(picture: Picture) -> dict[str, Any]:
     }
 
 
+def _sharpness(picture: Picture, crop: Crop) -> dict[str, Any]:
+    """What is sharp in a crop with diffraction in it; the f-stop at which the worse end of the hero is sharpest."""
+    zone = sharpness_in(picture, crop.box)
+    heroes = picture.hero_ids()
+    return {
+        "near": zone.near,
+        "far": zone.far,
+        "best_aperture": best_aperture_for(picture, heroes[0]) if heroes else None,
+        "circle_of_confusion": zone.circle_of_confusion,
+        "nothing_from": softens_from(picture, crop.box),
+    }
+
+
 def _placement(picture: Picture, placement_id: str) -> dict[str, Any]:
     thing = picture.things[placement_id]
     return {
@@ -107,22 +127,42 @@ def _placement(picture: Picture, placement_id: str) -> dict[str, Any]:
         "visible_share": thing.visible_share,
         "frame_area_share": thing.frame_area_share,
         "blur": thing.blur,
+        "features": {f.id: _feature(picture, placement_id, f) for f in picture.props[placement_id].features},
     }
 
 
-def _finding(picture: Picture, finding: Finding, before: dict[str, tuple[Finding, ...]], with_remedies: bool) -> dict[str, Any]:
-    remedy = remedy_for(picture, finding, before) if with_remedies else None
+def _feature(picture: Picture, placement_id: str, feature: Feature) -> dict[str, Any] | None:
+    """A named place on the thing, in the whole frame and in each crop; null when the thing is not in front of the lens."""
+    shown = in_frame(picture, placement_id, feature)
+    if shown is None:
+        return None
+    whole = seen_within(picture, shown)
+    crops = {}
+    for crop in picture.crops:
+        seen = seen_within(picture, shown, crop.box, delivered_across(picture, crop.name))
+        blur = None if seen.blur == float("inf") else seen.blur
+        crops[crop.name] = {"seen": seen.seen, "blur": blur, "pixels_high": seen.pixels_high}
+    return {"angle": whole.angle_deg, "seen": whole.seen, "crops": crops}
+
+
+def _findings(picture: Picture, before: dict[str, tuple[Finding, ...]], with_remedies: bool) -> list[dict[str, Any]]:
+    found = as_causes(picture, before[picture.setup.name])
+    remedies = remedies_for(picture, found, before) if with_remedies else [None] * len(found)
+    return [_finding(picture, f, remedy, with_remedies) for f, remedy in zip(found, remedies, strict=True)]
+
+
+def _finding(picture: Picture, finding: Finding, remedy: Remedy | None, with_remedies: bool) -> dict[str, Any]:
     message = finding.message
     if with_remedies and remedy is None:
-        message += f"; no small change clears it: {KINDS[finding.code].gives}"
-    meant = next(
-        (m for m in picture.whole.meant if (m.setup, m.code, m.placements) == (picture.setup.name, finding.code, finding.placements)), None
-    )
+        message += f"; no small change clears it: {what_gives(finding)}"
+    meant = meant_of(picture, finding.code, finding.placements)
     return {
         "code": finding.code,
         "severity": finding.severity,
         "placements": list(finding.placements),
         "crop": finding.crop,
+        "crops": list(finding.crops),
+        "count": finding.count,
         "measure": finding.measure,
         "limit": finding.limit,
         "unit": finding.unit,
@@ -130,4 +170,5 @@ def _finding(picture: Picture, finding: Finding, before: dict[str, tuple[Finding
         "leaning": finding.leaning,
         "meant": None if meant is None else meant.reason,
         "remedy": None if remedy is None else remedy.as_value(),
+        **dict(finding.figures),
     }

@@ -6,6 +6,15 @@ CONTACT_MM = 0.5
 #: A thing may be this far (mm) from what it stands on before it counts as floating: soft cloth and felt feet give as much.
 SUPPORT_MM = 2.0
 
+#: An outline whose hull has no more area over it than this share is convex for all that is asked of it.
+LESS_NOTCHED = 0.002
+
+#: An outline is smoothed by so much (mm) before it is cut into convex parts: half of what counts as touching.
+OUTLINE_MM = 0.25
+
+#: A thing's weight may be this far (mm) outside what bears it before it is said to fall: an even solid is a guess of where its middle is.
+TIP_MM = 1.0
+
 #: Depth (mm in front of the lens) from which on a point counts as in front of it.
 NEAR_DEPTH_MM = 1.0
 
@@ -42,6 +51,9 @@ UPRIGHT = 1e-12
 
 #: The way back through a lens's distortion is found to this (focal lengths): a thousandth of a pixel's thousandth.
 BENT_BACK = 1e-11
+
+#: The setting of a lens that focuses inside is found to this (magnifications): 1e-12 of a metre of distance.
+SETTING = 1e-13
 
 #: Two pure numbers nearer than this, or one nearer to nought, are the same but for rounding.
 SAME_NUMBER = 1e-12

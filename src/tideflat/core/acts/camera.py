@@ -8,6 +8,7 @@ from typing import Any
 
 from ..bounds import LEAST_PART
 from ..camera.crops import fitted
+from ..camera.framing import distance_keeping
 from ..camera.stance import LENS_CLEARANCE_MM, PRESETS_DEG, above_surface
 from ..errors import FieldError
 from ..evaluate import Picture
@@ -134,32 +135,47 @@ class FocusOn(SetupAct):
         return Done(with_camera(scene, setup, focus=point), self.act, (("name", picture.props[self.placement].name),))
 
 
+#: What stays when the camera becomes another: what the picture shows, the camera moved for it; or the camera's place.
+KEEP = ("picture", "place")
+
+
 @dataclass(frozen=True, kw_only=True)
 class UseLens(SetupAct):
-    """Another lens at the same place; the aperture is kept where the lens has it. ``called``: what it is called, for the history."""
+    """Another lens; the camera is moved so that the picture shows as much as before, or stays where it is. The aperture is kept where the
+    lens has it. ``called``: what it is called, for the history."""
 
     act = "lens"
     lens: Lens = arg(LENS)
     called: str = arg(NAME, "another lens")
+    keep: str = arg(one_of(KEEP), "picture")
 
     def done(self, scene: Scene) -> Done:
         setup = scene.setup(self.setup)
         aperture = min(max(setup.camera.aperture, self.lens.max_aperture), self.lens.min_aperture)
-        return Done(with_camera(scene, setup, lens=self.lens, aperture=aperture), self.act, (("name", self.called),))
+        return _with_kit(scene, setup, self.keep, self.act, self.called, lens=self.lens, aperture=aperture)
 
 
 @dataclass(frozen=True, kw_only=True)
 class UseBody(SetupAct):
-    """Another body; one with a lens of its own, such as a phone, brings it."""
+    """Another body; one with a lens of its own, such as a phone, brings it. The camera is moved so that the picture shows as much as
+    before, or stays where it is."""
 
     act = "body"
     sensor: Sensor = arg(SENSOR)
     lens: Lens | None = arg(maybe(LENS), None)
     called: str = arg(NAME, "another camera")
+    keep: str = arg(one_of(KEEP), "picture")
 
     def done(self, scene: Scene) -> Done:
         setup = scene.setup(self.setup)
         changes: dict[str, Any] = {"sensor": self.sensor}
         if self.lens is not None:
             changes.update(lens=self.lens, aperture=self.lens.max_aperture)
-        return Done(with_camera(scene, setup, **changes), self.act, (("name", self.called),))
+        return _with_kit(scene, setup, self.keep, self.act, self.called, **changes)
+
+
+def _with_kit(scene: Scene, setup: Setup, keep: str, act: str, called: str, **changes: Any) -> Done:
+    camera = replace(setup.camera, **changes)
+    if keep == "picture":
+        changes["distance"] = distance_keeping(setup.camera, camera)
+    return Done(with_camera(scene, setup, **changes), act, (("name", called), ("keep", keep)))

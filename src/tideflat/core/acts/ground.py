@@ -9,7 +9,8 @@ from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..errors import FieldError
 from ..model import LEFT_OUT, Backdrop, Room, Scene, Scheme, Surface
 from .act import Act, Done, TableAct
-from .arguments import BACKDROP, COLOUR, NAME, PLACE, SCHEME, SURFACE, arg, maybe, numbered
+from .arguments import BACKDROP, COLOUR, NAME, PLACE, SCHEME, SURFACE, arg, maybe, numbered, one_of
+from .camera import KEEP
 
 _WALLS = "#efeeea"
 
@@ -39,13 +40,47 @@ class GroundAct(TableAct):
 
 @dataclass(frozen=True, kw_only=True)
 class UseSurface(GroundAct):
-    """Another surface on the same table; the things stay where they are."""
+    """Another surface on the same table. One of another size goes under by its middle: things, aims and backdrop keep their places about
+    it, so that the pictures show what they showed. With ``keep`` place, or where something is locked or the surface is one set-up's
+    alone, all of it keeps its distances from the front left corner."""
 
     act = "surface"
     surface: Surface = arg(SURFACE)
+    keep: str = arg(one_of(KEEP), "picture")
 
     def done(self, scene: Scene) -> Done:
-        return Done(self.put(scene, "surface", self.surface), self.act, (("name", self.surface.name), *self.where()))
+        old = scene.surface
+        dx, dy = (self.surface.width - old.width) / 2, (self.surface.depth - old.depth) / 2
+        after = self.put(scene, "surface", self.surface)
+        if self.keep == "picture" and self.own_setup(scene) is None and (dx or dy) and not any(p.locked for p in scene.placements):
+            after = carried(after, dx, dy)
+        return Done(after, self.act, (("name", self.surface.name), *self.where()))
+
+
+def carried(scene: Scene, dx: float, dy: float) -> Scene:
+    """Everything that lies on the shared surface, or is aimed at it, shifted on the table; a set-up with a surface of its own keeps its
+    camera."""
+
+    def shifted(place: tuple[float, float, float]) -> tuple[float, float, float]:
+        return place[0] + dx, place[1] + dy, place[2]
+
+    setups = []
+    for setup in scene.setups:
+        values = {"x": dx, "y": dy}
+        differs = tuple(
+            replace(d, values=tuple((k, v + values.get(k, 0.0) if k in values else v) for k, v in d.values)) for d in setup.differs
+        )
+        camera = setup.camera
+        if setup.surface is LEFT_OUT:
+            camera = replace(camera, aim=shifted(camera.aim), focus=None if camera.focus is None else shifted(camera.focus))
+        setups.append(replace(setup, camera=camera, differs=differs))
+    backdrop = scene.backdrop
+    return replace(
+        scene,
+        placements=tuple(replace(p, x=p.x + dx, y=p.y + dy) for p in scene.placements),
+        setups=tuple(setups),
+        backdrop=None if backdrop is None else replace(backdrop, x=backdrop.x + dx, y=backdrop.y + dy),
+    )
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -7,10 +7,10 @@ from typing import Any
 
 from ..errors import FieldError
 from ..formats.reading import Node
-from ..formats.scene_reader import CODE, MOST_REASON
+from ..formats.scene_reader import CODE, MOST_REASON, MOST_RETOUCH_MINUTES
 from ..model import Meant, Scene
 from .act import Done
-from .arguments import IDS, Kind, arg, texted
+from .arguments import IDS, Kind, arg, maybe, numbered, texted
 from .set_ups import SetupAct
 
 
@@ -36,17 +36,19 @@ class MeantAct(SetupAct):
 
 @dataclass(frozen=True, kw_only=True)
 class Mean(MeantAct):
-    """Kept on purpose, with the reason."""
+    """Kept on purpose, with the reason; or left for retouching, with the minutes that it is thought to take."""
 
     act = "mean"
     reason: str = arg(texted(MOST_REASON), "")
+    retouch: float | None = arg(maybe(numbered(0, MOST_RETOUCH_MINUTES)), None)
 
     def done(self, scene: Scene) -> Done:
         for k, i in enumerate(self.placements):
             if i not in {p.id for p in scene.placements}:
                 raise FieldError(f"placements[{k}]", "must be one of the scene's placements", i)
-        meant = (*self.others(scene), Meant(self.setup, self.code, self.placements, self.reason))
-        return Done(replace(scene, meant=meant), self.act, (("code", self.code),))
+        meant = (*self.others(scene), Meant(self.setup, self.code, self.placements, self.reason, self.retouch))
+        figures = (("code", self.code),) if self.retouch is None else (("code", self.code), ("retouch", self.retouch))
+        return Done(replace(scene, meant=meant), self.act, figures)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -15,9 +15,10 @@ from shapely.strtree import STRtree
 
 from ..remember import remembered
 from ..solids.body import Body
-from ..solids.mesh import Facing, depths_along, facing, triangles
+from ..solids.mesh import Facing, depths_along, facing, surface_of
+from ..solids.pieces import convex_bodies
 from ..tolerances import CONTACT_MM, SAME_DEPTH_MM
-from .silhouette import Silhouette, circle_outline
+from .silhouette import Silhouette, circle_outline, silhouette_of
 from .view import View
 
 
@@ -82,11 +83,46 @@ def _settle(a: Silhouette, b: Silhouette, view: View) -> tuple[Silhouette, Silho
     for content, dish in ((a, b), (b, a)):
         if lies_in(content.body, dish.body):
             return _content_and_dish(content, dish, view)
-    order = front_order(a, b, view)
+    order = _order_by_planes(a, b, view)
+    if order is None and len(convex_bodies(a.body)) + len(convex_bodies(b.body)) > 2:
+        return _piece_by_piece(a, b, view)
+    order = _order_by_rays(a, b, view) if order is None else order
     if order == 0:
         return None
     near, far = (a, b) if order > 0 else (b, a)
     return near, far, near.outline, None
+
+
+def _piece_by_piece(a: Silhouette, b: Silhouette, view: View) -> tuple[Silhouette, Silhouette, BaseGeometry, BaseGeometry | None] | None:
+    """The same where one stands in the other's notch: of an arm before it and one behind, each convex piece is settled with each."""
+    first, second = (_pieces(silhouette, view) for silhouette in (a, b))
+    orders = {
+        (i, k): front_order(one, other, view) if shapely.intersection(one.outline, other.outline).area > 0 else 0
+        for i, one in enumerate(first)
+        for k, other in enumerate(second)
+    }
+    on_b = _covered_by(first, second, orders)
+    on_a = _covered_by(second, first, {(k, i): -order for (i, k), order in orders.items()})
+    if on_a.area + on_b.area == 0:
+        return None
+    near, far, cover, counter = (a, b, on_b, on_a) if on_b.area >= on_a.area else (b, a, on_a, on_b)
+    return near, far, cover, counter if counter.area > 0 else None
+
+
+def _covered_by(upper: list[Silhouette], lower: list[Silhouette], orders: dict[tuple[int, int], int]) -> BaseGeometry:
+    """Where a piece of the one is before every piece of the other that is there. orders: +1 where the first of the pair is in front."""
+    covers = []
+    for i, piece in enumerate(upper):
+        before = [other.outline for k, other in enumerate(lower) if orders[i, k] < 0]
+        behind = [other.outline for k, other in enumerate(lower) if orders[i, k] > 0]
+        shared = shapely.intersection(piece.outline, shapely.union_all(behind))
+        covers.append(shapely.difference(shared, shapely.union_all(before)) if before else shared)
+    return shapely.union_all(covers)
+
+
+def _pieces(silhouette: Silhouette, view: View) -> list[Silhouette]:
+    bodies = convex_bodies(silhouette.body)
+    return [silhouette] if len(bodies) == 1 else [s for s in (silhouette_of(body, view) for body in bodies) if s is not None]
 
 
 def _content_and_dish(content: Silhouette, dish: Silhouette, view: View) -> tuple[Silhouette, Silhouette, BaseGeometry, BaseGeometry]:
@@ -103,17 +139,38 @@ def _content_and_dish(content: Silhouette, dish: Silhouette, view: View) -> tupl
 
 @remembered(1.5)
 def lies_in(content: Body, dish: Body) -> bool:
-    """Whether ``content`` sits inside the open ``dish``: its footprint within the rim, its foot between base and rim."""
+    """Whether ``content`` sits inside the open ``dish``: its footprint within the rim, its foot between base and rim; of a dish that leans,
+    along its own axes."""
     rim = dish.opening
-    if rim is None or dish.placement.lean != 0:
+    if rim is None:
         return False
+    if dish.placement.lean != 0:
+        return _lies_in_a_leaning_one(content, dish)
     if not dish.z_min - CONTACT_MM <= content.z_min < dish.z_max - CONTACT_MM:
         return False
     return bool(dish.footprint.buffer(CONTACT_MM).covers(content.footprint))
 
 
+def _lies_in_a_leaning_one(content: Body, dish: Body) -> bool:
+    opening = dish.local.opening
+    assert opening is not None
+    points = np.concatenate([*content.parts, content.spheres[:, :3]]) if content.parts else content.spheres[:, :3]
+    round_ = np.concatenate([np.zeros(len(points) - len(content.spheres)), content.spheres[:, 3]])
+    own = (points - dish.base) @ dish.turned
+    widest = float(np.linalg.norm(dish.local.circles[opening, 1]))
+    foot = float((own[:, 2] - round_).min())
+    is_within = bool((np.hypot(own[:, 0], own[:, 1]) + round_ <= widest + CONTACT_MM).all())
+    return is_within and -CONTACT_MM <= foot < dish.local.height - CONTACT_MM
+
+
 def front_order(a: Silhouette, b: Silhouette, view: View) -> int:
     """+1 when ``a`` is in front of ``b``, -1 when behind, 0 when rays cannot tell either."""
+    order = _order_by_planes(a, b, view)
+    return _order_by_rays(a, b, view) if order is None else order
+
+
+def _order_by_planes(a: Silhouette, b: Silhouette, view: View) -> int | None:
+    """The same by a level or an upright plane that parts them; None when neither does."""
     eye = view.position
     for low, high, sign in ((b.body, a.body, 1), (a.body, b.body, -1)):
         if low.shape.is_laid and not high.shape.is_laid and high.z_min >= low.z_min - CONTACT_MM:
@@ -127,7 +184,7 @@ def front_order(a: Silhouette, b: Silhouette, view: View) -> int:
         (ax, ay), (bx, by) = line.coords
         toward_a = np.array([ax - bx, ay - by])
         return 1 if float((eye[:2] - np.array([(ax + bx) / 2, (ay + by) / 2])) @ toward_a) >= 0 else -1
-    return _order_by_rays(a, b, view)
+    return None
 
 
 def _order_by_rays(a: Silhouette, b: Silhouette, view: View) -> int:
@@ -152,7 +209,7 @@ def _order_by_rays(a: Silhouette, b: Silhouette, view: View) -> int:
 
 @remembered(3)
 def _facing(body: Body, view: View) -> Facing:
-    return facing(triangles(body), view.position)
+    return facing(surface_of(body), view.position)
 
 
 def painting_order(ids: tuple[str, ...], in_front: tuple[tuple[str, str], ...], depth: dict[str, float]) -> tuple[str, ...]:

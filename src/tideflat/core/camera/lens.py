@@ -1,21 +1,29 @@
 """What a lens does at a distance: its focal length there, how near and far it focuses, where its picture lies on the sensor.
 
-Sources: S. F. Ray, *Applied Photographic Optics*; R. Kingslake, *Optics in Photography*. All lengths mm; u is the axial distance from the
-lens, taken as one principal point with its pupil, to the plane of focus. Valid for u > f; raises OpticsError otherwise.
+Sources: S. F. Ray, *Applied Photographic Optics*; R. Kingslake, *Optics in Photography*; for focusing inside the lens the linear model of
+the scene document, an estimate between two true ends: the marked length at infinity and that of the closest focus. All lengths mm; u is
+the axial distance from the lens, taken as one principal point with its pupil, to the plane of focus. Raises OpticsError for what no lens
+does.
 """
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..errors import OpticsError
 from ..model import Lens, Sensor
+from ..tolerances import SETTING
+
+#: The focal length at the closest focus lies between these shares of the marked one (scene document).
+_LEAST_SHORTENED, _MOST_LENGTHENED = 0.4, 1.15
+#: No lens is asked for a setting past this magnification.
+_MOST_SETTING = 64.0
 
 
 @dataclass(frozen=True, slots=True)
 class Focused:
-    """A lens focused at ``distance``: everything that asks how long it is then, asks this."""
+    """The lens as it is focused: everything that asks how long it is then, asks this. ``distance`` is u."""
 
     focal_length: float
     distance: float
@@ -23,30 +31,120 @@ class Focused:
     principal_distance: float
 
 
-def focal_length_mm(lens: Lens, sensor: Sensor) -> float:
-    """The focal length that works: the marked one, or that of the measured field, ``f' = D m / (1 + m)^2``."""
-    if lens.measured is None:
-        return lens.focal_length
-    m = max(sensor.width, sensor.height) / lens.measured.width
-    return lens.measured.sensor_distance * m / (1 + m) ** 2
+@dataclass(frozen=True, slots=True)
+class Travel:
+    """How the lens focuses: ``f(m) = at_infinity - shortening m``; ``closest``: its own largest magnification, None when it is not known."""
+
+    at_infinity: float
+    shortening: float
+    closest: float | None
+
+    def length(self, m: float) -> float:
+        """The focal length at the lens's own setting ``m``."""
+        return self.at_infinity - self.shortening * m
+
+
+def travel_of(lens: Lens, sensor: Sensor) -> Travel:
+    """How ``lens`` focuses on ``sensor``. Raises OpticsError where its closest focus and magnification cannot go together.
+
+    A measured field fixes the focal length: ``f' = D m / (1 + m)^2``. A largest magnification M at the closest focus D makes the length run
+    linearly from the marked f to ``f' = D M / (1 + M)^2``; M alone, or D alone, is a lens that moves as a whole.
+    """
+    most, near = lens.max_magnification, lens.min_focus
+    if lens.measured is not None:
+        m = max(sensor.width, sensor.height) / lens.measured.width
+        f = lens.measured.sensor_distance * m / (1 + m) ** 2
+        return Travel(f, 0.0, _closest_of_a_whole(f, most, near))
+    f = lens.focal_length
+    if most is None or near is None:
+        return Travel(f, 0.0, _closest_of_a_whole(f, most, near))
+    shortened = near * most / (1 + most) ** 2
+    if not _LEAST_SHORTENED * f <= shortened <= _MOST_LENGTHENED * f:
+        raise OpticsError(
+            "min_focus",
+            f"must go with max_magnification {most:g} and focal_length {f:g}: together they make a focal length of {shortened:.4g} mm at the "
+            f"closest focus, which must lie from {_LEAST_SHORTENED * f:.4g} to {_MOST_LENGTHENED * f:.4g}",
+            near,
+        )
+    return Travel(f, (f - shortened) / most, most)
+
+
+def _closest_of_a_whole(f: float, most: float | None, near: float | None) -> float | None:
+    if most is not None or near is None:
+        return most
+    return magnification(f, object_distance_mm(f, near))
 
 
 def focused(lens: Lens, sensor: Sensor, distance_mm: float) -> Focused:
-    """The lens focused at u = ``distance_mm``: ``m = f / (u - f)``, principal distance ``f (1 + m)``."""
-    f = focal_length_mm(lens, sensor)
-    m = magnification(f, distance_mm)
+    """The lens focused at u = ``distance_mm``: ``m = 2 f / (q + sqrt(q^2 + 4 k f))``, ``q = u - f + k``; the principal distance is
+    ``f(m) (1 + m)``. Behind extension the lens's own setting s is found first: ``m = s + e / f(s)``. Raises OpticsError.
+    """
+    travel = travel_of(lens, sensor)
+    if travel.shortening == 0:
+        f, m = travel.at_infinity, magnification(travel.at_infinity, distance_mm)
+    elif lens.extension == 0:
+        m = _inner_magnification(travel, distance_mm)
+        f = travel.length(m)
+    else:
+        setting = _setting_behind(travel, lens.extension, distance_mm)
+        f = travel.length(setting)
+        m = setting + lens.extension / f
     return Focused(f, distance_mm, m, f * (1 + m))
 
 
+def _inner_magnification(travel: Travel, u_mm: float) -> float:
+    """m of ``u = f(m) (1 + m) / m``, the root that is f / (u - f) where the length does not change."""
+    f, k = travel.at_infinity, travel.shortening
+    q = u_mm - f + k
+    under_root = q * q + 4 * k * f
+    below = q + math.sqrt(under_root) if under_root >= 0 and u_mm > 0 else 0.0
+    if below <= 0:
+        raise OpticsError("distance", "must be as far as this lens can focus at all", u_mm)
+    return 2 * f / below
+
+
+def _setting_behind(travel: Travel, extension_mm: float, u_mm: float) -> float:
+    """The lens's own setting s at which ``u = f(s) (1 + 1 / m)``, ``m = s + e / f(s)``; under 0 or over its closest where it does not
+    reach.
+
+    u falls while s grows, from endless where ``s f(s) + e`` is nought; halved between, as it is a root of the third order.
+    """
+    f, k = travel.at_infinity, travel.shortening
+
+    def distance(setting: float) -> float:
+        length = travel.length(setting)
+        return length + length * length / (setting * length + extension_mm)
+
+    # s f(s) + e = 0 is where the image lies at the focal length itself: k s^2 - f s - e = 0, the root under nought.
+    low = -2 * extension_mm / (f + math.sqrt(max(0.0, f * f + 4 * k * extension_mm)))
+    high, end = 1.0, f / k if k > 0 else _MOST_SETTING
+    if u_mm <= 0:
+        raise OpticsError("distance", "must be in front of the lens", u_mm)
+    while distance(min(high, end)) > u_mm:
+        if high >= end:
+            raise OpticsError("distance", "must be as far as this lens can focus at all", u_mm)
+        low, high = high, 2 * high
+    high = min(high, end)
+    while high - low > SETTING * max(1.0, high):
+        middle = (low + high) / 2
+        low, high = (middle, high) if distance(middle) > u_mm else (low, middle)
+    return (low + high) / 2
+
+
 def magnification(f_mm: float, u_mm: float) -> float:
-    """Image size over object size, ``m = f / (u - f)``. Raises OpticsError.
+    """Image size over object size of a lens of a fixed length, ``m = f / (u - f)``. Raises OpticsError.
 
     >>> magnification(50, 100)
     1.0
     """
     if u_mm <= f_mm:
-        raise OpticsError("distance", f"must be more than the focal length of {f_mm:g} mm", u_mm)
+        raise OpticsError("distance", f"must be more than the focal length of {f_mm:.4g} mm", u_mm)
     return f_mm / (u_mm - f_mm)
+
+
+def distance_for(lens: Lens, sensor: Sensor, m: float) -> float:
+    """u at which the frame shows things ``m`` times as large on the sensor, without extension: ``f(m) (1 + 1 / m)``."""
+    return travel_of(lens, sensor).length(m) * (1 + 1 / m)
 
 
 def object_distance_mm(f_mm: float, sensor_distance_mm: float) -> float:
@@ -61,28 +159,37 @@ def object_distance_mm(f_mm: float, sensor_distance_mm: float) -> float:
     return sensor_distance_mm / 2 + math.sqrt(rest)
 
 
-def closest_magnification(lens: Lens, sensor: Sensor) -> float | None:
-    """Magnification at the lens's own closest focus, without extension; None when the lens does not say."""
-    if lens.max_magnification is not None:
-        return lens.max_magnification
-    if lens.min_focus is None:
-        return None
-    f = focal_length_mm(lens, sensor)
-    return magnification(f, object_distance_mm(f, lens.min_focus))
+def at_zoom(lens: Lens, length_mm: float, longest_mm: float, measured_at_mm: float | None = None) -> Lens:
+    """A zoom set to ``length_mm``; ``lens`` holds what is written of its long end.
+
+    Its closest focus D holds at every length; its largest magnification is the share of that at the long end, or what moving as a whole
+    reaches at D where that can be and is less. What was measured at ``measured_at_mm`` (None: the long end) scales with the length:
+    ``f'_z = f' z / z0``, written as the same width at a distance that much nearer or further.
+    """
+    most, near = lens.max_magnification, lens.min_focus
+    if most is not None:
+        most = most * length_mm / longest_mm
+        if near is not None and near >= 4 * length_mm:
+            most = min(most, magnification(length_mm, object_distance_mm(length_mm, near)))
+    measured = lens.measured
+    if measured is not None:
+        measured = replace(measured, sensor_distance=measured.sensor_distance * length_mm / (measured_at_mm or longest_mm))
+    return replace(lens, focal_length=length_mm, max_magnification=most, measured=measured)
 
 
 def focus_reach_mm(lens: Lens, sensor: Sensor) -> tuple[float, float | None]:
     """(nearest, furthest) plane of focus the lens can reach, as u; furthest None = infinity, nearest just over f when unknown.
 
-    The image distance goes from ``f + extension`` to ``f + extension + f m_closest``; u follows by ``u = f v / (v - f)``.
+    Its own setting s goes from 0 to its closest; with ``v = f(s) (1 + s) + extension``, ``m = v / f(s) - 1`` and ``u = f(s) (1 + 1 / m)``.
     """
-    f = focal_length_mm(lens, sensor)
-    closest = closest_magnification(lens, sensor)
+    travel = travel_of(lens, sensor)
+    f = travel.at_infinity
     furthest = None if lens.extension == 0 else f * (f + lens.extension) / lens.extension
-    if closest is None:
+    if travel.closest is None:
         return f, furthest
-    image = f + lens.extension + f * closest
-    return f * image / (image - f), furthest
+    length = travel.length(travel.closest)
+    m = travel.closest + lens.extension / length
+    return length * (1 + 1 / m), furthest
 
 
 def centre_in_frame(lens: Lens, frame_width_mm: float, frame_height_mm: float) -> tuple[float, float]:

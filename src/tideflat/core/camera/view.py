@@ -17,7 +17,7 @@ from ..model import Camera
 from ..remember import counted
 from ..tolerances import BENT_STEP, FOLDED, NEAR_DEPTH_MM, PARALLEL
 from .distortion import Distortion, distortion_of
-from .lens import centre_in_frame, focal_length_mm, focused
+from .lens import Focused, centre_in_frame, focused
 
 #: No outline is bent in more steps.
 _MOST_STEPS = 4000
@@ -144,12 +144,7 @@ def view_of(camera: Camera) -> View:
     right = np.array([np.cos(a), np.sin(a), 0.0])
     up = np.array([-np.sin(a) * np.sin(e), np.cos(a) * np.sin(e), np.cos(e)])
     position = camera_position(camera)
-    f = focal_length_mm(camera.lens, camera.sensor)
-    u = camera.distance if camera.focus is None else float((np.array(camera.focus) - position) @ forward)
-    if u <= f:
-        path = "distance" if camera.focus is None else "focus.point"
-        raise OpticsError(path, f"must put the plane of focus further from the lens than its focal length of {f:.4g} mm", u)
-    lens = focused(camera.lens, camera.sensor, u)
+    lens = _lens_at(camera, position, forward)
     view = View(
         position,
         np.cos(r) * right - np.sin(r) * up,
@@ -166,6 +161,17 @@ def view_of(camera: Camera) -> View:
     )
     _refuse_folded(view)
     return view
+
+
+def _lens_at(camera: Camera, position: np.ndarray, forward: np.ndarray) -> Focused:
+    u = camera.distance if camera.focus is None else float((np.array(camera.focus) - position) @ forward)
+    try:
+        return focused(camera.lens, camera.sensor, u)
+    except OpticsError as error:
+        if error.path != "distance":
+            raise error.at("lens") from None
+        path = "distance" if camera.focus is None else "focus.point"
+        raise OpticsError(path, f"must put the plane of focus further from the lens: it {error.rule}", u) from None
 
 
 def _refuse_folded(view: View) -> None:

@@ -12,6 +12,8 @@ from .spaces import linear_from_rgb
 
 #: WCAG 2.2, 1.4.3: words of ordinary size; large ones may do with 3.
 LEGIBLE, LEGIBLE_LARGE = 4.5, 3.0
+#: Letters are large from 18 points on, which are 24 pixels (WCAG 2.2, "large scale"; CSS counts 96 pixels an inch).
+LARGE_PX = 24.0
 _WEIGHTS = np.array([0.2126, 0.7152, 0.0722])
 
 

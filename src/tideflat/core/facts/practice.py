@@ -9,12 +9,26 @@ _PRACTICE = "common practice, no source"
 #: Two large things with less clear table between them than this look pushed together.
 GAP_TIGHT = Fact(8, "mm", _PRACTICE)
 GAP_TIGHT_AIRY = Fact(15, "mm", _PRACTICE + "; when spacing leans to airy")
-#: Two outlines, or an outline and an edge, nearer in the frame than this read as just touching.
-TANGENT = Fact(0.8, "% of the frame's long side", _PRACTICE)
+#: Two outlines, or an outline and an edge, nearer in a delivered crop than this read as just touching: half a millimetre of a picture as
+#: large as a telephone.
+TANGENT = Fact(0.5, "% of the crop's long side", _PRACTICE)
 #: A thing of which less than this is seen at an edge peeks in like a mistake.
 SLIVER = Fact(15, "% of the thing's outline", _PRACTICE)
+#: A hero that loses this much of its outline at an edge is cut; less is a near touch.
+HERO_CUT = Fact(1, "% of the outline", _PRACTICE)
+#: A straight edge this far off square to the frame, and not further, looks like a mistake in a catalogue.
+CROOKED, CROOKED_MOST = Fact(0.3, "degrees", _PRACTICE), Fact(6, "degrees", _PRACTICE)
+#: Off the middle, or margins that differ, by more than this show in a catalogue; among other things a hero further off stands so on
+#: purpose.
+UNEVEN, UNEVEN_MOST = Fact(0.5, "% of the crop's short side", _PRACTICE), Fact(6, "% of the crop's short side", _PRACTICE)
+#: What must be seen is seen when so much of it is, it is turned from the lens by no more than this, and is so many delivered pixels high.
+FEATURE_SEEN = Fact(85, "%", _PRACTICE)
+FEATURE_TURNED = Fact(60, "degrees", _PRACTICE + "; foreshortened to half")
+FEATURE_PIXELS = Fact(32, "px", _PRACTICE)
+#: Neighbouring frames of a stack share this part of what one holds sharp.
+STACK_OVERLAP = Fact(0.25, "of a slice", _PRACTICE)
 #: A hero smaller than this in the frame is not the subject of the picture.
-HERO_SHARE = Fact(2.5, "% of the frame", _PRACTICE)
+HERO_SHARE = Fact(2.5, "% of the crop", _PRACTICE)
 #: Room for clamp and arm above the camera body.
 CEILING_CLEARANCE = Fact(60, "mm", _PRACTICE)
 #: Words stay legible when no more than this of their area is occupied.

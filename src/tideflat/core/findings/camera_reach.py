@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from ..camera.lens import focus_reach_mm
 from ..evaluate import Picture
 from ..facts.optics import Fact
@@ -27,6 +29,27 @@ TOO_FAR = Kind(
     limit=Fact(0, "mm", "optics"), limit_words="the furthest the lens reaches with its extension",
     gives="less extension would have to give", makers=("into the reach of focus",),
 )  # fmt: skip
+
+
+CIRCLE = Kind(
+    code="lens.circle", rank=115, severity="stop", unit="mm", measure="mm across that the lens covers", limit=Fact(0, "mm", "geometry"),
+    limit_words="the sensor's diagonal, and twice what the lens is shifted",
+    gives="a lens made for this sensor, or a smaller sensor, would have to give",
+    retouch_minutes=15,
+)  # fmt: skip
+
+
+def find_circle(picture: Picture) -> Iterator[Finding]:
+    """The lens does not cover the sensor: its corners stay dark."""
+    camera = picture.setup.camera
+    circle = camera.lens.image_circle
+    if circle is None:
+        return
+    right, up = camera.lens.shift
+    needed = float(np.hypot(camera.frame_width_mm + 2 * abs(right), camera.frame_height_mm + 2 * abs(up)))
+    if circle < needed - REACH_MM:
+        words = f"the lens covers {circle:.1f} mm across, and this sensor needs {needed:.1f} mm: the corners stay dark"
+        yield CIRCLE.found((), round(circle, 1), round(needed, 1), words)
 
 
 def find_ceiling(picture: Picture) -> Iterator[Finding]:
@@ -62,4 +85,4 @@ def find_focus_reach(picture: Picture) -> Iterator[Finding]:
         )
 
 
-RULES = (Rule(find_ceiling, (CEILING,)), Rule(find_focus_reach, (MIN_FOCUS, TOO_FAR)))
+RULES = (Rule(find_ceiling, (CEILING,)), Rule(find_focus_reach, (MIN_FOCUS, TOO_FAR)), Rule(find_circle, (CIRCLE,)))

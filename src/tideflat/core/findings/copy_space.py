@@ -6,11 +6,12 @@ from collections.abc import Iterator
 
 import shapely
 
-from ..camera.crops import Rect
-from ..colour.contrast import LEGIBLE
+from ..camera.crops import Crop, Rect
+from ..colour.contrast import LARGE_PX, LEGIBLE, LEGIBLE_LARGE
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import COPY_OCCUPIED
+from ..model import Deliverable
 from ..palette.behind_words import legibility
 from .finding import Finding, Mark
 from .kind import Kind, Rule
@@ -24,7 +25,8 @@ OCCUPIED = Kind(
 ILLEGIBLE = Kind(
     code="copy.illegible", rank=180, severity="mend", unit="to 1",
     measure="contrast that the better of white and black words keeps on all but the worst twentieth of the copy space, over the pixels of "
-    "the surface's skin", limit=Fact(LEGIBLE, "to 1", "WCAG 2.2, 1.4.3"),
+    "the surface's skin", limit=Fact(LEGIBLE_LARGE, "to 1", "WCAG 2.2, 1.4.3"),
+    limit_note=f"{LEGIBLE:g} for letters under {LARGE_PX:g} pixels",
     gives="a darker or lighter surface, or another place for the words, would have to give", makers=("another surface",),
 )  # fmt: skip
 
@@ -60,12 +62,15 @@ def find(picture: Picture) -> Iterator[Finding]:
 
 
 def find_words(picture: Picture) -> Iterator[Finding]:
-    """Neither white nor black words would read on what lies in the room for them (WCAG 2.2, 1.4.3: 4.5 to 1)."""
-    for crop in picture.crops:
+    """Neither white nor black words would read on what lies in the room for them; nothing is said of an empty table."""
+    if not picture.bodies:
+        return
+    for crop, deliverable in zip(picture.crops, picture.setup.deliverables, strict=True):
         if crop.copy_box is None:
             continue
+        limit = legible_from(crop, deliverable)
         read = legibility(picture, crop.copy_box)
-        if read.ratio >= LEGIBLE:
+        if read.ratio >= limit:
             continue
         ink = "white" if read.ink == "#ffffff" else "black"
         behind = label(picture, read.behind) if read.behind in picture.props else read.behind
@@ -73,12 +78,22 @@ def find_words(picture: Picture) -> Iterator[Finding]:
         yield ILLEGIBLE.found(
             (),
             round(read.ratio, 2),
-            LEGIBLE,
-            f"{ink} words, the better choice, keep {read.ratio:.1f} to 1 on the {behind} in {crop.name}; {LEGIBLE:g} is legible",
+            limit,
+            f"{ink} words, the better choice, keep {read.ratio:.1f} to 1 on the {behind} in {crop.name}; {limit:g} is legible "
+            f"for {'large' if limit == LEGIBLE_LARGE else 'small'} letters",
             crop=crop.name,
             sides=(ink, behind),
             mark=Mark(frame=(((u0, v0), (u1, v1)),)),
         )
+
+
+def legible_from(crop: Crop, deliverable: Deliverable) -> float:
+    """The contrast that its words need: 3 to 1 for large letters, which they are unless it says how high they are, else 4.5 (WCAG 2.2)."""
+    space = deliverable.copy_space
+    if space is None or space.text_share is None:
+        return LEGIBLE_LARGE
+    high = deliverable.pixels[1] if deliverable.pixels is not None else crop.pixels[1]
+    return LEGIBLE_LARGE if space.text_share * high >= LARGE_PX else LEGIBLE
 
 
 def _meets(box: Rect, room: Rect) -> bool:

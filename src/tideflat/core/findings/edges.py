@@ -11,8 +11,9 @@ from shapely.geometry.base import BaseGeometry
 from ..camera.crops import Rect, passed_sides
 from ..camera.silhouette import Silhouette
 from ..evaluate import Picture, share_within
-from ..facts.practice import SLIVER, TANGENT
-from ..plane.separation import near_pairs, penetration_mm
+from ..facts.practice import HERO_CUT, SLIVER, TANGENT
+from ..plane.convex_parts import convex_parts, parting
+from ..plane.separation import near_pairs
 from ..remember import remembered
 from ..tolerances import CUT_SHARE
 from . import spacing
@@ -21,19 +22,24 @@ from .kind import Kind, Rule
 from .relations import SHAPING_ROLES, label, related
 
 PAIR = Kind(
-    code="tangent.pair", rank=70, severity="mend", unit="% of the frame's long side",
-    measure="gap or overlap of outlines, % of the frame's long side", limit=TANGENT,
+    code="tangent.pair", rank=70, severity="mend", unit="% of the crop's long side",
+    measure="gap or overlap of outlines, % of the delivered crop's long side", limit=TANGENT,
     gives="what stands around them would have to make room, or the camera move", makers=("part in the frame",),
 )  # fmt: skip
 EDGE = Kind(
-    code="tangent.edge", rank=80, severity="mend", unit="% of the frame's long side",
+    code="tangent.edge", rank=80, severity="mend", unit="% of the crop's long side",
     measure="distance of an outline's end from an edge of a window, % of the long side", limit=TANGENT,
     gives="the crop or what stands around it would have to give", makers=("off the edge",),
 )  # fmt: skip
 SLIVERED = Kind(
     code="edge.sliver", rank=90, severity="mend", unit="%", measure="% of the outline that is seen in a window", limit=SLIVER,
     leaning="edges", gives="the crop or what stands around it would have to give", makers=("off the edge",),
+    retouch_minutes=6,
 )  # fmt: skip
+
+
+#: Outlines are smoothed by so much, % of the long side, before it is asked how deep they overlap.
+_SMOOTHED = 0.02
 
 
 def _judged(picture: Picture) -> list[str]:
@@ -62,7 +68,7 @@ def _closeness(a: Silhouette, b: Silhouette, scale: tuple[float, float], limit: 
         line = shapely.shortest_line(first, second)
         ends: Segment = tuple((float(x / scale[0]), float(y / scale[1])) for x, y in line.coords)  # type: ignore[assignment]
         return gap, 0.0, ends
-    depth = penetration_mm(_corners(first), _corners(second))
+    depth = parting(convex_parts(first, _SMOOTHED), convex_parts(second, _SMOOTHED))[0]
     if depth >= limit or depth <= 0:
         return None
     shared = shapely.intersection(first, second).envelope.bounds
@@ -70,34 +76,57 @@ def _closeness(a: Silhouette, b: Silhouette, scale: tuple[float, float], limit: 
 
 
 def find_pairs(picture: Picture) -> Iterator[Finding]:
-    """Two outlines nearer than the limit without touching, or overlapping by less than it."""
+    """Two outlines nearer than the limit without touching, or overlapping by less than it, as each crop that shows the place is
+    delivered."""
     scale = _scale(picture)
-    limit = TANGENT.value
+    reach = TANGENT.value * max(long_side(picture, window) for _, window in picture.windows)
     ids = _judged(picture)
     boxes = np.array([picture.silhouettes[i].box for i in ids]).reshape(-1, 4) * [*scale, *scale]
     on_table = {frozenset(f.placements) for f in spacing.find(picture)}
-    for k, m in near_pairs(boxes, limit):
+    for k, m in near_pairs(boxes, reach):
         a, b = ids[k], ids[m]
-        close = _closeness(picture.silhouettes[a], picture.silhouettes[b], scale, limit)
+        close = _closeness(picture.silhouettes[a], picture.silhouettes[b], scale, reach)
         if close is None or frozenset((a, b)) in on_table or related(picture, a, b):
             continue
-        gap, depth, ends = close
-        measure, words = (gap, f"{gap:.2f} % apart") if gap > 0 else (depth, f"{depth:.2f} % over each other")
-        middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
-        if not any(_holds(window, middle) for _, window in picture.windows):
+        yield from _told_of_pair(picture, a, b, *close)
+
+
+def _told_of_pair(picture: Picture, a: str, b: str, gap: float, depth: float, ends: Segment) -> Iterator[Finding]:
+    middle = ((ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2)
+    side, how = ("apart", "apart") if gap > 0 else ("over", "over each other")
+    wide_mm = frame_percent_mm(picture, a, b) * max(gap, depth)
+    for crop, window in picture.windows:
+        measure = max(gap, depth) / long_side(picture, window)
+        if measure >= TANGENT.value or not _holds(window, middle):
             continue
         yield PAIR.found(
             (a, b),
             round(measure, 3),
-            limit,
-            f"the outlines of {label(picture, a)} and {label(picture, b)} are {words}; clear of {limit:g} % they read as meant",
-            sides=("apart",) if gap > 0 else ("over",),
+            TANGENT.value,
+            f"the outlines of {label(picture, a)} and {label(picture, b)} are {measure:.2f} % of {_where(crop)} {how}, about {wide_mm:.1f} mm "
+            f"there; clear of {TANGENT.value:g} % they read as meant",
+            crop=crop,
+            sides=(side,),
             mark=Mark(frame=(ends,)),
+            figures=(("gap_mm", round(wide_mm, 1)),),
         )
 
 
-def _corners(outline: BaseGeometry) -> np.ndarray:
-    return np.array(shapely.convex_hull(outline).exterior.coords)[:-1]
+def long_side(picture: Picture, window: Rect) -> float:
+    """The longer side of a window over the frame's longer side."""
+    across, down = _scale(picture)
+    return max((window[2] - window[0]) * across, (window[3] - window[1]) * down) / 100
+
+
+def frame_percent_mm(picture: Picture, *ids: str) -> float:
+    """How many mm one per cent of the frame's long side is where the things are, square to the axis, at their middles' mean depth."""
+    view = picture.view
+    depths = [float((picture.bodies[i].centroid - view.position) @ view.forward) for i in ids]
+    return max(view.frame_width, view.frame_height) / 100 * (sum(depths) / len(depths)) / view.principal_distance
+
+
+def _where(crop: str | None) -> str:
+    return "the frame" if crop is None else f"the crop {crop}"
 
 
 def _holds(window: Rect, point: tuple[float, float]) -> bool:
@@ -105,32 +134,43 @@ def _holds(window: Rect, point: tuple[float, float]) -> bool:
 
 
 def find_edges(picture: Picture) -> Iterator[Finding]:
-    """An outline whose end lies within the limit of an edge of a crop, inside or out; one finding for each edge that is the same line."""
+    """An outline whose end lies within the limit of an edge of a crop, inside or out; a hero that loses a little less than makes it cut."""
     scale = _scale(picture)
     for i in _judged(picture):
-        told: set[tuple[str, float]] = set()
         silhouette = picture.silhouettes[i]
+        is_hero = silhouette.body.placement.role == "hero"
         for crop, window in picture.windows:
             inside = share_within(silhouette.outline, window)
-            if inside * 100 < SLIVER.value:
+            lost = (1 - inside) * 100
+            if inside * 100 < SLIVER.value or (is_hero and lost >= HERO_CUT.value):
+                continue  # edge.sliver and hero.cut say it
+            grazes = is_hero and lost > CUT_SHARE * 100
+            found = _edge_met(picture, silhouette, window, scale, grazes=grazes)
+            if found is None:
                 continue
-            if silhouette.body.placement.role == "hero" and 1 - inside > CUT_SHARE:
-                continue  # hero.cut says it
-            for side, at, gap in _edge_gaps(silhouette.box, window, scale):
-                if abs(gap) >= TANGENT.value or (side, at) in told:
-                    continue
-                told.add((side, at))
-                where = "the frame" if crop is None else f"the crop {crop}"
-                yield EDGE.found(
-                    (i,),
-                    round(abs(gap), 3),
-                    TANGENT.value,
-                    f"{label(picture, i)} only just {'touches' if gap <= 0 else 'clears'} the {side} edge of {where}",
-                    crop=crop,
-                    sides=(side,),
-                    mark=_edge_mark(silhouette.box, window, side),
-                )
-                break
+            side, gap = found
+            wide_mm = frame_percent_mm(picture, i) * abs(gap) * long_side(picture, window)
+            yield EDGE.found(
+                (i,),
+                round(abs(gap), 3),
+                TANGENT.value,
+                f"{label(picture, i)} only just {'passes' if gap <= 0 else 'clears'} the {side} edge of {_where(crop)}, by about {wide_mm:.1f} mm there",
+                crop=crop,
+                sides=(side,),
+                mark=_edge_mark(silhouette.box, window, side),
+                figures=(("gap_mm", round(wide_mm, 1)),),
+            )
+
+
+def _edge_met(
+    picture: Picture, silhouette: Silhouette, window: Rect, scale: tuple[float, float], *, grazes: bool
+) -> tuple[str, float] | None:
+    """(side, room to it in % of the window's long side) of the first edge that the outline's end only just touches, or that a hero
+    grazes."""
+    long = long_side(picture, window)
+    gaps = [(side, gap / long) for side, _, gap in _edge_gaps(silhouette.box, window, scale)]
+    met = next(((side, gap) for side, gap in gaps if abs(gap) < TANGENT.value), None)
+    return met if met is not None or not grazes else min(gaps, key=lambda g: g[1])
 
 
 def _edge_gaps(box: Rect, window: Rect, scale: tuple[float, float]) -> tuple[tuple[str, float, float], ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal
 
 Severity = Literal["taste", "mend", "stop"]
 SEVERITY_RANK: dict[str, int] = {"taste": 0, "mend": 1, "stop": 2}
@@ -21,7 +21,11 @@ class Mark:
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """One judgement. ``measure`` is against ``limit`` in ``unit``; ``sides`` says where, for the sentence."""
+    """One judgement. ``measure`` is against ``limit`` in ``unit``; ``sides`` says where, for the sentence.
+
+    A finding that stands for several, the same fault in several crops or of several things of one kind, has them as ``parts``: it says the
+    worst of them, ``crops`` every crop it is seen in, ``count`` how many there are. figures: what else was worked out for it, plain values.
+    """
 
     code: str
     severity: Severity
@@ -34,13 +38,28 @@ class Finding:
     leaning: str | None = None
     sides: tuple[str, ...] = ()
     mark: Mark = field(default=Mark(), compare=False)
+    crops: tuple[str, ...] = ()
+    count: int = 1
+    parts: tuple[Finding, ...] = field(default=(), compare=False)
+    figures: tuple[tuple[str, Any], ...] = field(default=(), compare=False)
 
     @property
     def key(self) -> tuple[str, tuple[str, ...], str | None]:
-        """What makes it the same finding after a change."""
+        """What makes one that stands for itself alone the same after a change."""
         return self.code, self.placements, self.crop
 
     @property
     def excess(self) -> float:
         """How far the measure is from its limit, in its unit."""
         return abs(self.measure - self.limit)
+
+    @property
+    def share(self) -> float:
+        """How far it has gone from its limit toward as bad as can be, 0..1."""
+        largest = max(abs(self.measure), abs(self.limit))
+        return min(1.0, self.excess / largest) if largest > 0 else 0.0
+
+    @property
+    def each(self) -> tuple[Finding, ...]:
+        """Those it stands for, the worst first; itself when it stands for none other."""
+        return self.parts or (self,)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..camera.crops import FULL_FRAME, Rect, passed_sides
+from ..delivered import hero_outline, hero_share
 from ..evaluate import Picture, share_within
 from ..facts.optics import Fact
-from ..facts.practice import HERO_SHARE
-from ..tolerances import CUT_SHARE
+from ..facts.practice import HERO_CUT, HERO_SHARE
 from .finding import Finding, Mark
 from .kind import Kind, Rule
 from .relations import label
@@ -24,11 +24,11 @@ SEVERAL = Kind(
 )  # fmt: skip
 CUT = Kind(
     code="hero.cut", rank=30, severity="stop", severities="mend; stop when over half is lost", unit="%",
-    measure="% of the outline outside the frame (crop null) or a crop", limit=Fact(0, "%", "definition"),
+    measure="% of its outline, with what lies on it, outside a crop (null: the frame)", limit=HERO_CUT,
     gives="a wider crop, a shorter lens, or a smaller hero would have to give", makers=("take the hero whole",),
 )  # fmt: skip
 SMALL = Kind(
-    code="hero.small", rank=40, severity="mend", unit="%", measure="visible part, % of the frame", limit=HERO_SHARE,
+    code="hero.small", rank=40, severity="mend", unit="%", measure="visible part with what lies on it, % of the crop", limit=HERO_SHARE,
     gives="a tighter crop, a longer lens, or a larger hero would have to give", makers=("come closer",),
 )  # fmt: skip
 
@@ -47,23 +47,23 @@ def find(picture: Picture) -> Iterator[Finding]:
 
 
 def _cut(picture: Picture, hero: str) -> Iterator[Finding]:
-    windows = [(None, FULL_FRAME)] + [(c.name, c.box) for c in picture.crops]
-    for crop, window in windows:
-        silhouette = picture.silhouettes.get(hero)
-        lost = 1.0 if silhouette is None else 1 - share_within(silhouette.outline, window)
-        if lost <= CUT_SHARE:
+    outline = hero_outline(picture, hero)
+    for crop, window in picture.windows:
+        lost = 1.0 if outline is None else 1 - share_within(outline, window)
+        if lost * 100 < HERO_CUT.value:
             continue
-        sides = () if silhouette is None else passed_sides(silhouette.box, window)
+        box = FULL_FRAME if outline is None else outline.bounds
+        sides = () if outline is None else passed_sides(box, window)
         where = "the frame" if crop is None else f"the crop {crop}"
         yield CUT.found(
             (hero,),
             round(lost * 100, 2),
-            0,
+            HERO_CUT.value,
             f"{where} loses {lost * 100:.1f} % of the hero {label(picture, hero)} ({', '.join(sides) or 'behind the lens'})",
             severity="stop" if lost > 0.5 else "mend",
             crop=crop,
             sides=sides,
-            mark=Mark() if silhouette is None else _edge_mark(silhouette.box, window, sides),
+            mark=_edge_mark(box, window, sides),
         )
 
 
@@ -79,14 +79,17 @@ def _edge_mark(box: Rect, window: Rect, sides: tuple[str, ...]) -> Mark:
 
 
 def _small(picture: Picture, hero: str) -> Iterator[Finding]:
-    share = picture.things[hero].frame_area_share * 100
-    if picture.things[hero].inside_frame_share > 0 and share < HERO_SHARE.value:
-        yield SMALL.found(
-            (hero,),
-            round(share, 2),
-            HERO_SHARE.value,
-            f"the hero {label(picture, hero)} fills {share:.1f} % of the frame; under {HERO_SHARE.value:g} % it is an extra",
-        )
+    for crop, window in picture.windows:
+        share = hero_share(picture, hero, window) * 100
+        if picture.things[hero].inside_frame_share > 0 and share < HERO_SHARE.value:
+            where = "the frame" if crop is None else f"the crop {crop}"
+            yield SMALL.found(
+                (hero,),
+                round(share, 2),
+                HERO_SHARE.value,
+                f"the hero {label(picture, hero)} fills {share:.1f} % of {where}; under {HERO_SHARE.value:g} % it is an extra",
+                crop=crop,
+            )
 
 
 RULES = (Rule(find, (MISSING, SEVERAL, CUT, SMALL), cost=1),)  # asks what is hidden, which costs most

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from ..evaluate import Picture
 from ..facts.optics import Fact
@@ -22,7 +23,8 @@ class Kind:
     there are several, in words. unit: of measure and limit. measure: what is measured, in words. limit: from where on it is a finding, with
     its source; limit_note: what bends it; limit_words: what it is, where it is no figure. leaning: the choice between schools that bends
     or colours it. gives: what would have to give where no remedy is found. makers: names of the makers of candidates (core/remedies),
-    those tried first standing first; fits: for a stand-in.
+    those tried first standing first; fits: for a stand-in. retouch_minutes: what mending it in one finished picture takes afterwards
+    [practice]; None where retouching cannot.
     """
 
     code: str
@@ -38,6 +40,7 @@ class Kind:
     leaning: str | None = None
     makers: tuple[str, ...] = ()
     fits: Fits | None = None
+    retouch_minutes: float | None = None
 
     def found(
         self,
@@ -50,10 +53,23 @@ class Kind:
         crop: str | None = None,
         sides: tuple[str, ...] = (),
         mark: Mark | None = None,
+        figures: tuple[tuple[str, Any], ...] = (),
     ) -> Finding:
         """A finding of this kind: ``measure`` against ``limit``; ``message`` is the developer's sentence."""
         return Finding(
-            self.code, severity or self.severity, placements, measure, limit, self.unit, message, crop, self.leaning, sides, mark or Mark()
+            self.code,
+            severity or self.severity,
+            placements,
+            measure,
+            limit,
+            self.unit,
+            message,
+            crop,
+            self.leaning,
+            sides,
+            mark or Mark(),
+            crops=() if crop is None else (crop,),
+            figures=figures,
         )
 
 

@@ -4,10 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-import numpy as np
-
-from ..colour.delta_e_2000 import delta_e_2000
-from ..colour.spaces import lab_of
+from ..colour.delta_e_2000 import difference
 from ..colour.words import colour_words
 from ..evaluate import Picture
 from ..facts.optics import Fact
@@ -31,6 +28,7 @@ OFF = Kind(
     code="palette.off", rank=240, severity="taste", unit="CIEDE2000",
     measure="CIEDE2000 of a thing's main colour to the nearest colour of the palette", limit=OFF_PALETTE, leaning="palette",
     gives="such a thing in the palette's colours, or the palette itself, would have to give", makers=("stand-in",), fits=_in_the_palette,
+    retouch_minutes=6,
 )  # fmt: skip
 MANY = Kind(
     code="palette.many", rank=250, severity="taste", unit="colours", measure="families of colour seen", limit=COLOURS,
@@ -121,10 +119,10 @@ def families(seen: tuple[SeenColour, ...]) -> int:
     totals: dict[str, float] = {}
     for colour in seen:
         totals[colour.hex] = totals.get(colour.hex, 0.0) + colour.share
-    kept: list[tuple[float, float, float]] = []
+    kept: list[str] = []
     for h in sorted((h for h, share in totals.items() if share > _COUNTED), key=lambda h: -totals[h]):
-        if not kept or float(delta_e_2000(np.array(lab_of(h)), np.array(kept)).min()) > _FAMILY:
-            kept.append(lab_of(h))
+        if all(difference(h, k) > _FAMILY for k in kept):
+            kept.append(h)
     return len(kept)
 
 

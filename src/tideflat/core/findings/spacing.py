@@ -10,10 +10,11 @@ import shapely
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import GAP_TIGHT, GAP_TIGHT_AIRY
-from ..plane.separation import near_pairs, shortest_parting
+from ..plane.convex_parts import parting
+from ..plane.separation import near_pairs
 from ..remember import counted, remembered
 from ..solids.body import Body
-from ..solids.mesh import level_outline
+from ..solids.pieces import level_outlines
 from ..tolerances import CONTACT_MM
 from .finding import Finding, Mark, Segment
 from .kind import Kind, Rule
@@ -22,7 +23,7 @@ from .relations import LARGE_ROLES, heights_meet, label, related
 OVERLAP = Kind(
     code="spacing.overlap", rank=50, severity="stop", unit="mm", measure="mm of the shortest way out, the deepest of nine level sections",
     limit=Fact(0, "mm", "two things, one place"), limit_note="0.5 mm of contact allowed",
-    gives="one of the two, or what stands around them, would have to leave", makers=("part",),
+    gives="one of the two, or what stands around them, would have to leave", makers=("lay it on", "part", "or lay it on"),
 )  # fmt: skip
 TIGHT = Kind(
     code="spacing.tight", rank=60, severity="mend", unit="mm", measure="mm between footprints of hero, supports, accents",
@@ -76,9 +77,9 @@ def collision(first: Body, second: Body) -> tuple[float, tuple[float, float]]:
     shares = (0.5,) if first.is_upright_prism and second.is_upright_prism else np.linspace(0.02, 0.98, 9)
     for share in shares:
         z = float(low + share * (high - low))
-        one, other = level_outline(first, z), level_outline(second, z)
-        if one is not None and other is not None:
-            deepest = max(deepest, shortest_parting(one, other))
+        one, other = level_outlines(first, z), level_outlines(second, z)
+        if one and other:
+            deepest = max(deepest, parting(one, other))
     return deepest
 
 

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
+from ..camera.hiding import lies_in
 from ..colour.delta_e_2000 import difference
 from ..colour.words import colour_words
+from ..delivered import hero_things
 from ..evaluate import Picture
 from ..facts.practice import ALONE_IN_LIGHTNESS, LIGHTER_THAN_HERO, LOUDER_THAN_HERO, MERGE, MERGE_DEEP, OFF_PALETTE, STEALS_FROM
 from ..model import Prop, Scene
 from ..palette.seen import against, chroma, colour_distance, lightness
 from .finding import Finding
 from .kind import Kind, Rule
-from .relations import LARGE_ROLES, SHAPING_ROLES, label
+from .relations import LARGE_ROLES, SHAPING_ROLES, label, range_of
 
 
 def _stands_clear(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
@@ -44,16 +46,19 @@ MERGING = Kind(
     limit_note=f"{MERGE_DEEP.value:g} where shadows may be deep", leaning="shadow",
     gives="another surface, or another such thing in the stores, would have to give",
     makers=("another surface", "stand-in"), fits=_stands_clear,
+    retouch_minutes=10,
 )  # fmt: skip
 LIGHTER = Kind(
     code="colour.lighter", rank=200, severity="taste", unit="L*",
     measure="L* above the hero's mean, of a large thing of 0.6 % of the frame or more", limit=LIGHTER_THAN_HERO,
     gives="a darker such thing in the stores, or a lighter hero, would have to give", makers=("stand-in",), fits=_no_lighter,
+    retouch_minutes=6,
 )  # fmt: skip
 LOUDER = Kind(
     code="colour.louder", rank=210, severity="taste", unit="OKLCH chroma",
     measure="OKLCH chroma above the hero's mean; an accent of the palette may", limit=LOUDER_THAN_HERO, leaning="palette",
     gives="a quieter such thing in the stores would have to give", makers=("stand-in",), fits=_no_louder,
+    retouch_minutes=6,
 )  # fmt: skip
 LONE = {
     kind: Kind(
@@ -95,15 +100,16 @@ def find_louder(picture: Picture) -> Iterator[Finding]:
         return
     hero = picture.props[heroes[0]]
     hero_light, hero_chroma = lightness(hero.colours), chroma(hero.colours)
-    likes_pops = picture.scene.brief.leaning("palette") > 0
+    likes_muted = picture.scene.brief.leaning("palette") < 0
     palette = picture.scene.palette
     accents = () if palette is None else palette.of_part("accent")
+    beside = with_the_hero(picture, heroes[0])
     for i, thing in picture.things.items():
-        if i == heroes[0] or thing.frame_area_share * 100 < STEALS_FROM.value or picture.props[i].finish == "glass":
+        if i in beside or thing.frame_area_share * 100 < STEALS_FROM.value or picture.props[i].finish == "glass":
             continue
         role = picture.bodies[i].placement.role
         light, colourful = lightness(picture.props[i].colours), chroma(picture.props[i].colours)
-        if light - hero_light > LIGHTER_THAN_HERO.value and role in LARGE_ROLES:
+        if light - hero_light > LIGHTER_THAN_HERO.value and role in LARGE_ROLES and role != "accent":
             yield LIGHTER.found(
                 (i,),
                 round(light - hero_light, 1),
@@ -112,7 +118,7 @@ def find_louder(picture: Picture) -> Iterator[Finding]:
                 sides=(hero.name,),
             )
         main = max(picture.props[i].colours, key=lambda c: c.share).hex
-        is_meant = (likes_pops and role == "accent") or any(difference(main, a.hex) <= OFF_PALETTE.value for a in accents)
+        is_meant = (not likes_muted and role == "accent") or any(difference(main, a.hex) <= OFF_PALETTE.value for a in accents)
         if colourful - hero_chroma > LOUDER_THAN_HERO.value and not is_meant:
             yield LOUDER.found(
                 (i,),
@@ -121,6 +127,23 @@ def find_louder(picture: Picture) -> Iterator[Finding]:
                 f"{label(picture, i)} is more colourful than the hero {hero.name} ({colourful:.2f} against {hero_chroma:.2f})",
                 sides=(hero.name,),
             )
+
+
+def with_the_hero(picture: Picture, hero: str) -> frozenset[str]:
+    """The hero and what is no rival of it: what carries it, on whatever that lies, and what lies on it or in it; the other articles of a
+    range, where a range is what is shown."""
+    placed = {p.id: p for p in picture.scene.placements}
+    carriers: list[str] = []
+    below = placed[hero].on
+    while below is not None and below not in carriers:
+        carriers.append(below)
+        below = placed[below].on if below in placed else None
+    body = picture.bodies[hero]
+    under = [
+        i for i, b in picture.bodies.items() if i != hero and (lies_in(body, b) or (b.is_soft and b.footprint.intersects(body.footprint)))
+    ]
+    articles = range_of(picture) if hero in range_of(picture) else ()
+    return frozenset((*hero_things(picture, hero), *carriers, *under, *articles))
 
 
 def find_alone(picture: Picture) -> Iterator[Finding]:
@@ -133,10 +156,12 @@ def find_alone(picture: Picture) -> Iterator[Finding]:
     if len(seen) < 3:
         return
     ground = lightness(picture.scene.surface.colours)
+    heroes = picture.hero_ids()
+    beside = with_the_hero(picture, heroes[0]) if len(heroes) == 1 else frozenset()
     ordered = sorted(seen, key=lambda i: seen[i])
     for i, others, kind in ((ordered[0], ordered[1:], "dark"), (ordered[-1], ordered[:-1], "light")):
         nearest = min([abs(seen[i] - seen[o]) for o in others] + [abs(seen[i] - ground)])
-        if nearest <= ALONE_IN_LIGHTNESS.value or picture.bodies[i].placement.role == "hero":
+        if nearest <= ALONE_IN_LIGHTNESS.value or picture.bodies[i].placement.role == "hero" or i in beside:
             continue
         yield LONE[kind].found(
             (i,),

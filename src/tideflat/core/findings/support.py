@@ -1,15 +1,13 @@
-"""Whether something is under each thing."""
+"""Whether something is under each thing, and its weight is over that."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
-import shapely
-
-from ..camera.hiding import lies_in
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..solids.body import Body
+from ..table import standing
 from ..tolerances import SUPPORT_MM
 from .finding import Finding
 from .kind import Kind, Rule
@@ -17,7 +15,13 @@ from .relations import label
 
 FLOATING = Kind(
     code="support.floating", rank=170, severity="stop", unit="mm", measure="mm the thing would fall",
-    limit=Fact(0, "mm", "gravity"), limit_note="2 mm allowed", gives="hold it with something, or put something under it", makers=("set down",),
+    limit=Fact(0, "mm", "gravity"), limit_note="2 mm allowed", gives="hold it with something, or put something under it",
+    makers=("set down", "hold it"),
+)  # fmt: skip
+LEANING = Kind(
+    code="support.leaning", rank=175, severity="stop", unit="mm", measure="mm on the table that its weight is outside what bears it",
+    limit=Fact(0, "mm", "statics: the weight over the foot"), gives="hold it, wedge it, or lean it against something",
+    makers=("hold it", "lean less"),
 )  # fmt: skip
 
 
@@ -26,7 +30,7 @@ ELSEWHERE = frozenset({"foreground", "off-frame"})
 
 
 def find(picture: Picture) -> Iterator[Finding]:
-    """A thing that nothing carries and nothing holds."""
+    """A thing that nothing carries and nothing holds, or that would tip over."""
     for i, body in picture.bodies.items():
         if body.placement.held_by is not None or body.placement.role in ELSEWHERE:
             continue
@@ -35,31 +39,17 @@ def find(picture: Picture) -> Iterator[Finding]:
             yield FLOATING.found(
                 (i,), round(gap, 1), 0, f"{label(picture, i)} hangs {gap:.0f} mm above what is under it, and nothing holds it"
             )
+            continue
+        outside = standing.overhang_mm(body, tuple(picture.bodies.values()), picture.scene.surface, picture.scene.backdrop)
+        if outside > 0:
+            yield LEANING.found(
+                (i,), round(outside, 1), 0, f"{label(picture, i)} would fall over: its weight is {outside:.0f} mm outside what bears it"
+            )
 
 
 def fall_mm(picture: Picture, body: Body) -> float:
-    """How far the thing would fall: onto what is under it, the table, or the floor beside the table."""
-    best = 0.0 if _over_table(picture, body) else -picture.scene.surface.height_above_floor
-    for other in picture.bodies.values():
-        if other is body or other.z_min > body.z_min + SUPPORT_MM:
-            continue
-        if lies_in(body, other):
-            return 0.0
-        if other.z_max <= body.z_min + SUPPORT_MM and other.z_max > best and _carries(other, body):
-            best = other.z_max
-    return max(0.0, body.z_min - best)
+    """How far the thing would fall in this picture."""
+    return standing.fall_mm(body, picture.bodies.values(), picture.scene.surface)
 
 
-def _over_table(picture: Picture, body: Body) -> bool:
-    x, y = body.centroid[:2]
-    return 0 <= x <= picture.scene.surface.width and 0 <= y <= picture.scene.surface.depth
-
-
-def _carries(lower: Body, upper: Body) -> bool:
-    """The middle of the upper thing is over the lower one, or a fifth of its footprint is."""
-    if shapely.contains_xy(lower.footprint, *upper.centroid[:2]):
-        return True
-    return bool(shapely.intersection(lower.footprint, upper.footprint).area > 0.2 * upper.footprint.area)
-
-
-RULES = (Rule(find, (FLOATING,)),)
+RULES = (Rule(find, (FLOATING, LEANING)),)

@@ -1,10 +1,11 @@
-"""The same scene on another surface, judged by what a surface decides: what stands out from it, what it shows past its edge, words, palette."""
+"""The same scene on another surface, judged by what a surface decides: what stands out from it, what it shows past its edge, words,
+palette."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..colour.contrast import LEGIBLE
+from ..colour.contrast import LEGIBLE_LARGE
 from ..evaluate import Picture
 from ..model import Surface
 from ..palette.behind_words import Legibility, legibility
@@ -56,6 +57,6 @@ def try_surface(before: Picture, surface: Surface) -> SurfaceTried:
         - _MELTS * len(melting)
         - _BARE * (bare if bare > BARE_SHARE else 0.0)
         - _OFF * (off or 0.0)
-        + sum(_WORDS if read.ratio >= LEGIBLE else -_WORDS for _, read in words)
+        + sum(_WORDS if read.ratio >= LEGIBLE_LARGE else -_WORDS for _, read in words)
     )
     return SurfaceTried(picture, points, limit, hero, melting, bare, words, off)

@@ -18,11 +18,13 @@ SURFACE_EDGE = Kind(
     code="surface.edge", rank=130, severity="mend", unit="mm",
     measure="mm seen past the surface, in a window; up to the backdrop", limit=Fact(0, "mm", "geometry"),
     gives="a larger surface, a tighter crop, or a longer lens would have to give", makers=("see less",),
+    retouch_minutes=12,
 )  # fmt: skip
 NARROW = Kind(
     code="backdrop.narrow", rank=140, severity="mend", unit="mm",
     measure="mm seen past the backdrop's sides or top, in a window", limit=Fact(0, "mm", "geometry"),
     gives="a wider or higher backdrop, or a longer lens, would have to give", makers=("slide the backdrop",),
+    retouch_minutes=10,
 )  # fmt: skip
 
 

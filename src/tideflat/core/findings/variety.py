@@ -88,12 +88,13 @@ def find_sameness(picture: Picture) -> Iterator[Finding]:
 
 
 def outline_kind(body: Body, forward_z: float) -> str:
-    """``round`` or ``straight`` or ``free``, as the lens sees it: looking down a round thing is a disc, from the side a jar is an upright."""
+    """``round`` or ``straight`` or ``free``, as the lens sees it: looking down a round thing is a disc, from the side a jar is an
+    upright."""
     form = body.shape.form
     if form == "ball":
         return "round"
     if form == "turned":
-        tall = body.local.height > 1.2 * max(body.footprint.bounds[2] - body.footprint.bounds[0], 1.0)
+        tall = body.local.height > 1.2 * max(body.footprint_bounds[2] - body.footprint_bounds[0], 1.0)
         return "straight" if tall and forward_z > -0.77 else "round"
     return form
 
@@ -129,6 +130,8 @@ def find_strangers(picture: Picture) -> Iterator[Finding]:
         return
     for i, b in picture.bodies.items():
         tags = {t.lower() for t in picture.props[i].tags}
+        if picture.scene.carried_by(i):
+            continue  # a plate with something of the story on it serves it
         if b.placement.role not in SHAPING_ROLES or b.placement.role == "hero" or not tags or tags & (theme | _ANYWHERE):
             continue
         yield UNRELATED.found(

@@ -13,6 +13,9 @@ from collections.abc import Callable, Iterable
 from typing import Any
 
 from ..bounds import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM, MOST_SIZE_MM
+from ..errors import FieldError
+from .reading import Node
+from .setup_reader import camera_of
 
 _NO_ID = re.compile(r"[^A-Za-z0-9_-]+")
 
@@ -168,3 +171,39 @@ def _mend_camera(camera: dict[str, Any]) -> None:
     if lens.get("measured"):
         for key in ("sensor_distance", "width"):
             _mend(lens["measured"], key, LEAST_SIZE_MM, MOST_PLACE_MM)
+
+
+def _number(value: Any) -> float | None:
+    return value if isinstance(value, int | float) and not isinstance(value, bool) and value > 0 else None
+
+
+def without_impossible_focus(lens: dict[str, Any]) -> dict[str, Any]:
+    """A lens of a document, or a row of the stores under the same keys, without a closest focus that its magnification cannot go with.
+
+    Until November 2026 the largest magnification stood beside any closest focus; now the two make the focal length there, which must lie
+    from 0.4 to 1.15 of the marked one. The lens then moves as a whole, up to its magnification.
+    """
+    f, most, near = (_number(lens.get(key)) for key in ("focal_length", "max_magnification", "min_focus"))
+    if lens.get("measured") or f is None or most is None or near is None:
+        return lens
+    shortened = near * most / (1 + most) ** 2
+    return lens if 0.4 * f <= shortened <= 1.15 * f else {**lens, "min_focus": None}
+
+
+def focusing_mended(document: dict[str, Any]) -> dict[str, Any]:
+    """A scene's document with every lens as it may be; it comes back equal where nothing was amiss."""
+    if "setups" not in document:
+        return document
+    setups = [{**s, "camera": {**s["camera"], "lens": _focusing_lens(s["camera"])}} for s in document.get("setups", ())]
+    return {**document, "setups": setups}
+
+
+def _focusing_lens(camera: dict[str, Any]) -> dict[str, Any]:
+    lens = without_impossible_focus(camera["lens"])
+    if lens.get("min_focus") is None or lens.get("max_magnification") is None:
+        return lens
+    try:
+        camera_of(Node({**camera, "lens": lens}, "camera"))
+    except FieldError:  # a lens that grows longer near comes no nearer than this camera stands
+        return {**lens, "min_focus": None}
+    return lens

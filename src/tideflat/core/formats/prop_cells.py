@@ -9,7 +9,7 @@ from typing import Any
 
 from ..bounds import MOST_SIZE_MM
 from ..facts.cautions import CAUTIONS
-from ..units import parse_length_mm
+from ..units import Marks, parse_length_mm
 from .reading import name as line_of
 
 #: Plain names of colours, for who has no hex at hand; values from memory.
@@ -36,9 +36,9 @@ def plain_line(text: str, path: str) -> str:
     return line_of(text[:120], path, empty=True)
 
 
-def size_mm(text: str, unit: str) -> float:
-    """A length of a thing, in mm; bare numbers are in ``unit``. Raises ValueError."""
-    value = parse_length_mm(text, unit)
+def size_mm(text: str, unit: str, marks: Marks | None = None) -> float:
+    """A length of a thing, in mm; bare numbers are in ``unit``. Raises ValueError, DoubtfulLength where ``marks`` does not settle it."""
+    value = parse_length_mm(text, unit, marks)
     if not 0 <= value <= MOST_SIZE_MM:
         raise ValueError(text)
     return value

@@ -32,7 +32,7 @@ def prop_of(node: Node) -> Prop:
         material=node.name("material", "", empty=True),
         tags=tags_of(node),
         skins=tuple(skin_of(Node(item, path)) for item, path in node.items("skins", (), most=3)),
-        features=tuple(_feature(Node(item, path)) for item, path in node.items("features", (), most=24)),
+        features=tuple(feature_of(Node(item, path)) for item, path in node.items("features", (), most=24)),
     )
     node.close()
     unique(f"{node.path}.skins", "face", [s.face for s in prop.skins])
@@ -73,7 +73,8 @@ def _points(node: Node, key: str) -> tuple[tuple[float, float], ...]:
     return points
 
 
-def _feature(node: Node) -> Feature:
+def feature_of(node: Node) -> Feature:
+    """A named place on a prop. Raises DocumentError."""
     feature_id = node.ident("id")
     x, y, z = numbers(node.get("facing"), node.where("facing"), 3, -1e6, 1e6)
     feature = Feature(

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from functools import partial
@@ -16,6 +16,7 @@ from ..facts.cautions import CAUTIONS
 from ..model import FINISHES, ROLES, Prop
 from ..shapes import SHAPES
 from ..shapes.fields import Corners, Length, Whole, fields_of
+from ..units import DoubtfulLength, Marks
 from .prop_cells import (
     PLAIN_CURE,
     cautions_of,
@@ -30,6 +31,7 @@ from .prop_cells import (
     skins_of,
 )
 from .prop_columns import COLUMNS, LENGTHS, NEEDED, default_unit
+from .prop_marks import doubts
 from .prop_reader import prop_from_value
 from .reading import text as text_of
 
@@ -124,15 +126,19 @@ def _outside_quotes(line: str, delimiter: str) -> int:
     return re.sub(r'"[^"]*"', "", line).count(delimiter)
 
 
-def records(table: Table, columns: Sequence[str]) -> Records:
-    """Every row as a prop, or as the faults that keep it from being one: each names row, column and cure."""
+def records(table: Table, columns: Sequence[str], chosen: Mapping[str, Marks] | None = None) -> Records:
+    """Every row as a prop, or as the faults that keep it from being one: each names row, column and cure.
+
+    ``chosen``: how marks before three digits are read in a column, where a person says so; else what else stands in the column settles it.
+    """
     good: list[tuple[int, PropRecord]] = []
     faults: list[Fault] = []
     keys: dict[str, int] = {}
     units = {c: default_unit(h) for c, h in zip(columns, table.headings, strict=True) if c}
+    marks = {d.column: d.settled for d in doubts(table.headings, table.rows, columns)} | dict(chosen or {})
     for row, cells in table.rows:
         values = {c: cell for c, cell in zip(columns, cells, strict=False) if c}
-        found, wrong = _record(row, values, units)
+        found, wrong = _record(_Row(row, values, units, marks))
         if len(cells) > len(table.headings) and any(cells[len(table.headings) :]):
             # its cells stand under the wrong headings, so nothing else that is said of it would help
             wrong = [Fault(row, table.headings[-1], "put quotes round a cell that holds the separator", cells[len(table.headings)])]
@@ -153,6 +159,7 @@ class _Row:
     number: int
     values: dict[str, str]
     units: dict[str, str]
+    marks: dict[str, Marks | None]
     faults: list[Fault] = field(default_factory=list)
 
     def take(self, column: str, read: Callable[[str], Any], default: Any, cure: str) -> Any:
@@ -162,6 +169,9 @@ class _Row:
             return default
         try:
             return read(text)
+        except DoubtfulLength as doubt:
+            self.fault(column, doubt.rule.removeprefix("must "), text[:80])
+            return default
         except (ValueError, FieldError):
             self.fault(column, cure, text[:80])
             return default
@@ -173,8 +183,7 @@ class _Row:
         return any(f.column == column for f in self.faults)
 
 
-def _record(number: int, values: dict[str, str], units: dict[str, str]) -> tuple[PropRecord | None, list[Fault]]:
-    row = _Row(number, values, units)
+def _record(row: _Row) -> tuple[PropRecord | None, list[Fault]]:
     value, kept = _prop_value(row), _kept(row)
     if row.faults or value["shape"] is None:
         return None, row.faults
@@ -182,7 +191,7 @@ def _record(number: int, values: dict[str, str], units: dict[str, str]) -> tuple
         prop = prop_from_value(value)
     except FieldError as error:
         column = next((c for c in COLUMNS if f".{c}" in f".{error.path}".replace(".shape.", ".").replace("prop.id", "prop.key")), "shape")
-        row.fault(column, error.rule.removeprefix("must "), str(values.get(column, ""))[:80])
+        row.fault(column, error.rule.removeprefix("must "), str(row.values.get(column, ""))[:80])
         return None, row.faults
     return PropRecord(prop, **kept), row.faults
 
@@ -224,7 +233,7 @@ def _kept(row: _Row) -> dict[str, Any]:
 
 def _lengths(row: _Row) -> dict[str, float]:
     cure = "write a length above 0, such as 120, 12 cm or 4 3/4 in"
-    read = {c: row.take(c, partial(size_mm, unit=row.units.get(c, "mm")), None, cure) for c in LENGTHS}
+    read = {c: row.take(c, partial(size_mm, unit=row.units.get(c, "mm"), marks=row.marks.get(c)), None, cure) for c in LENGTHS}
     return {c: size for c, size in read.items() if size is not None}
 
 

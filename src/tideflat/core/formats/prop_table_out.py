@@ -7,13 +7,15 @@ import io
 from collections.abc import Sequence
 from typing import Any
 
+from ..units import written_number
 from .prop_columns import COLUMNS, FURTHER, LENGTHS
 from .prop_table import FORMULA, PropRecord
 from .scene_writer import prop_value
 
 
 def write_table(kept: Sequence[PropRecord]) -> str:
-    """CSV with every column, comma-parted, lengths in plain mm. Cells that a spreadsheet would run as a formula are guarded by an apostrophe."""
+    """CSV with every column, comma-parted, lengths in plain mm. Cells that a spreadsheet would run as a formula are guarded by an
+    apostrophe."""
     out = io.StringIO(newline="")
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(COLUMNS)
@@ -31,7 +33,7 @@ def cells_of(record: PropRecord) -> dict[str, str]:
         "key": value["id"],
         "name": value["name"],
         "shape": shape["kind"],
-        **{c: f"{shape[c]:.10g}" for c in LENGTHS if c in shape},
+        **{c: written_number(shape[c]) for c in LENGTHS if c in shape},
         **{c: _field_text(shape[c]) for c in FURTHER if c in shape},
         "colours": "; ".join(f"{c['hex']} {c['share'] * 100:.6g}%" for c in value["colours"]),
         "finish": value["finish"],

@@ -29,6 +29,8 @@ FORMAT = "tideflat-scene"
 VERSION = 1
 #: Characters of the reason why a finding is kept on purpose.
 MOST_REASON = 300
+#: Minutes of retouching for one finding.
+MOST_RETOUCH_MINUTES = 10_000
 
 
 def read_scene(raw: bytes) -> Scene:
@@ -115,6 +117,7 @@ def _meant(node: Node) -> Meant:
         code,
         tuple(ident(item, path) for item, path in node.items("placements", ())),
         text(node.get("reason", ""), node.where("reason"), MOST_REASON),
+        node.maybe("retouch", 0, MOST_RETOUCH_MINUTES),
     )
     node.close()
     return meant

@@ -12,8 +12,10 @@ from ..model import (
     Colour,
     CopySpace,
     Deliverable,
+    Feature,
     LeftOut,
     Lens,
+    Meant,
     MustShow,
     Palette,
     Placement,
@@ -63,7 +65,7 @@ def scene_value(scene: Scene) -> dict[str, Any]:
         "setups": [_setup(setup) for setup in scene.setups],
         "palette": None if scene.palette is None else palette_value(scene.palette),
         "groups": [_fields(group) for group in scene.groups],
-        "meant": [_fields(meant) for meant in scene.meant],
+        "meant": [_meant(meant) for meant in scene.meant],
     }
 
 
@@ -124,7 +126,7 @@ def _prop(prop: Prop) -> dict[str, Any]:
         "shape": shape_value(prop.shape),
         "colours": _colours(prop.colours),
         "skins": skins,
-        "features": [_fields(f) for f in prop.features],
+        "features": [feature_value(f) for f in prop.features],
     }
 
 
@@ -168,9 +170,20 @@ def _deliverable(deliverable: Deliverable) -> dict[str, Any]:
     return value
 
 
+def feature_value(feature: Feature) -> dict[str, Any]:
+    """One feature of a prop as the document writes it."""
+    return _fields(feature)
+
+
+def _meant(meant: Meant) -> dict[str, Any]:
+    value = _fields(meant)
+    return value if meant.retouch is not None else {k: v for k, v in value.items() if k != "retouch"}
+
+
 def copy_space_value(space: CopySpace | None) -> dict[str, Any] | None:
     if space is None:
         return None
+    letters = {} if space.text_share is None else {"text_share": _plain(space.text_share)}
     if space.rect is not None:
-        return {"rect": _plain(space.rect)}
-    return {"side": space.side, "share": _plain(space.share)}
+        return {"rect": _plain(space.rect), **letters}
+    return {"side": space.side, "share": _plain(space.share), **letters}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import MISSING
+from dataclasses import MISSING, replace
 from typing import Any
 
 from ..bounds import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM
@@ -44,7 +44,7 @@ def setup_of(node: Node) -> Setup:
         raise node.fail("swap", "must be an object of placement and prop ids")
     setup = Setup(
         name=setup_name,
-        camera=_camera(node.child("camera")),
+        camera=camera_of(node.child("camera")),
         deliverables=tuple(_deliverable(Node(item, path)) for item, path in node.items("deliverables", (), most=24)),
         guides=tuple(_guide(Node(item, path)) for item, path in node.items("guides", (), most=60)),
         hidden=tuple(ident(item, path) for item, path in node.items("hidden", ())),
@@ -108,7 +108,8 @@ def placement_values(node: Node, *, defaults: bool) -> dict[str, Any]:
     return {key: _PLACEMENT[key](node) for key in DIFFERING if defaults or node.given(key)}
 
 
-def _camera(node: Node) -> Camera:
+def camera_of(node: Node) -> Camera:
+    """A camera that can stand and focus where it says. Raises DocumentError."""
     sensor = sensor_of(node.child("sensor"))
     focus = None
     if node.has("focus"):
@@ -208,6 +209,7 @@ def copy_space_of(node: Node) -> CopySpace:
         space = CopySpace(rect=(left, top, right, bottom))
     else:
         space = CopySpace(side=node.choice("side", SIDES), share=node.number("share", LEAST_PART, 1))
+    space = replace(space, text_share=node.maybe("text_share", LEAST_PART, 1))
     node.close()
     return space
 

@@ -10,11 +10,13 @@ GUIDE_KINDS: tuple[str, ...] = ("centre", "third", "golden", "line", "registrati
 
 @dataclass(frozen=True, slots=True)
 class CopySpace:
-    """Room for words: a band of ``share`` at ``side`` of the crop, or ``rect`` (l, t, r, b as fractions of the crop)."""
+    """Room for words: a band of ``share`` at ``side`` of the crop, or ``rect`` (l, t, r, b as fractions of the crop). text_share: height of
+    the letters as a share of the crop's; None is large."""
 
     side: str | None = None
     share: float | None = None
     rect: tuple[float, float, float, float] | None = None
+    text_share: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

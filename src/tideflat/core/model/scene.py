@@ -15,12 +15,14 @@ from .things import Group, Placement, Prop
 
 @dataclass(frozen=True, slots=True)
 class Meant:
-    """A finding that is kept on purpose: in which set-up, its code, whom it concerns, and why."""
+    """A finding that is kept on purpose: in which set-up, its code, whom it concerns, and why. retouch: minutes, where it is left for
+    retouching."""
 
     setup: str
     code: str
     placements: tuple[str, ...]
     reason: str = ""
+    retouch: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

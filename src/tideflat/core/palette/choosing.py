@@ -14,6 +14,8 @@ from ..model import Scene
 
 #: Colours further than this (CIEDE2000) are not near [practice].
 NEAR = 22.0
+#: On a table of fewer things no finish is rare [practice].
+_FEW = 4
 #: Of a thing's colours, those with less share are no ground to find it by [practice].
 TELLING_SHARE = 0.12
 #: Points (common practice, no source): for lying on the palette's colour, less the further from it; for belonging to none; for standing
@@ -76,7 +78,8 @@ def goes_with(main: np.ndarray, tags: Sequence[frozenset[str]], names: Sequence[
     shared = tuple(t & theme for t in tags)
     on_table, there = {p.name for p in scene.props}, {p.finish for p in scene.props}
     is_there = np.array([n in on_table for n in names], dtype=bool)
-    is_rare = ~np.isin(finishes, list(there)) if there else np.ones(len(main), dtype=bool)
+    # With few things on the table, none is "the only matte thing".
+    is_rare = ~np.isin(finishes, list(there)) if len(scene.placements) >= _FEW else np.zeros(len(main), dtype=bool)
     points = np.where(is_clear, _CLEAR, _MELTS) + np.where(is_rare, _RARE, 0.0) + np.where(is_there, _THERE, 0.0)
     points += _TAG * np.array([min(2, len(s)) for s in shared], dtype=float)
     if colours:

@@ -10,6 +10,7 @@ import shapely
 from ..camera.crops import FULL_FRAME, Rect
 from ..colour.delta_e_2000 import delta_e_2000
 from ..colour.spaces import lab_of, oklch_of
+from ..colour.transport import transport_distance
 from ..evaluate import Picture, PlacedThing
 from ..model import Colour
 from ..remember import counted, remembered
@@ -38,7 +39,8 @@ class Against:
 
 
 def seen_colours(picture: Picture, window: Rect = FULL_FRAME) -> tuple[SeenColour, ...]:
-    """Every colour of every thing and ground with the share of the window it is seen on. Shares add to 1 but for glass, which hides nothing."""
+    """Every colour of every thing and ground with the share of the window it is seen on. Shares add to 1 but for glass, which hides
+    nothing."""
     room = shapely.box(*window)
     shown = {i: t for i, t in picture.things.items() if t.frame_area_share > 0}
     areas = {i: t.visible.area if window == FULL_FRAME else _area_in(t, window) for i, t in shown.items()}
@@ -144,11 +146,11 @@ def owners_at(points: np.ndarray, ids: list[str], shapes: list[shapely.Geometry]
 
 @counted(16384)
 def colour_distance(first: tuple[Colour, ...], second: tuple[Colour, ...]) -> float:
-    """CIEDE2000 between two things of several colours: the mean over all pairs, weighed by share."""
+    """CIEDE2000 between two things of several colours: what it takes to turn the one's into the other's, share by share."""
     a, b = parts(first), parts(second)
     labs_a, labs_b = np.array([lab_of(c.hex) for c, _ in a]), np.array([lab_of(c.hex) for c, _ in b])
-    shares = np.outer([s for _, s in a], [s for _, s in b])
-    return float((delta_e_2000(labs_a[:, None], labs_b[None]) * shares).sum())
+    costs = delta_e_2000(labs_a[:, None], labs_b[None])
+    return transport_distance(costs, np.array([s for _, s in a]), np.array([s for _, s in b]))
 
 
 @counted(8192)

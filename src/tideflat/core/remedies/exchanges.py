@@ -17,12 +17,17 @@ from ..findings.registry import KINDS
 from ..model import LEFT_OUT, Placement, Prop
 from ..palette.seen import colour_distance
 from ..palette.wanted import BELONGS, nearest
+from ..shapes.shape import Shape
 from ..solids.body import Body, pose
 from ..table.clear_places import clear_places
 from .candidate import Candidate, Stores, where_own
 
 #: A prop stands in for another when neither width, depth nor height differs by more than this factor.
-_SIZE_FACTOR = 1.6
+SIZE_FACTOR = 1.4
+#: Shapes that stand in for each other: what stands upright and closed.
+_UPRIGHT = frozenset({"cylinder", "cone", "bottle"})
+#: As large as the hero to this factor, of its material and its kind, a thing is another hero, or another article of its range.
+_LEADS = 1.25
 #: Props tried in one place, or in each of several; places tried for an echo.
 _MOST_PROPS, _MOST_PROPS_EACH, _MOST_SPOTS = 24, 8, 10
 #: An echo stands so clear of everything (mm), so far inside the crops and so far from the words (fractions of the frame) [practice].
@@ -47,16 +52,17 @@ def _in_place_of(picture: Picture, i: str, able: list[Prop], limit: int) -> Iter
     placement, old = picture.scene.placement(i), picture.props[i]
     if placement.locked or placement.role == "hero" or picture.scene.carried_by(i):
         return
+    heroes = picture.hero_ids()
     size = size_mm(picture.bodies[i])
     sized = []
     for prop in able:
-        if (old.shape.is_soft or prop.shape.is_soft) and prop.shape.kind != old.shape.kind:
-            continue
         other = size_mm(pose(Placement("t", prop.id, 0.0, 0.0), prop.shape))
         apart = float(np.abs(np.log(np.maximum(other, 1) / np.maximum(size, 1))).max())
-        if apart < np.log(_SIZE_FACTOR):
-            likeness = 0.1 * len(set(prop.tags) & set(old.tags)) - (0 if prop.shape.kind == old.shape.kind else 0.5)
-            sized.append((apart - likeness, prop.id, prop))
+        if apart >= np.log(SIZE_FACTOR) or not is_of_one_kind(old.shape, prop.shape):
+            continue
+        if any(_could_lead(prop, other, picture.props[h], size_mm(picture.bodies[h])) for h in heroes):
+            continue
+        sized.append((apart - 0.1 * len(set(prop.tags) & set(old.tags)), prop.id, prop))
     for _, _, prop in islice(sorted(sized, key=lambda s: s[:2]), limit):
         yield Candidate(
             "swap",
@@ -64,6 +70,18 @@ def _in_place_of(picture: Picture, i: str, able: list[Prop], limit: int) -> Iter
             f"take {prop.name} from the stores in the place of {old.name}",
             (Swap(placement=i, prop=prop, **where_own(picture, i in dict(picture.setup.swap))),),
         )
+
+
+def is_of_one_kind(first: Shape, second: Shape) -> bool:
+    """Whether one may stand in for the other at all: a dish for a dish, a jar for a tin, and no spoon for a board."""
+    return first.kind == second.kind or {first.kind, second.kind} <= _UPRIGHT
+
+
+def _could_lead(prop: Prop, size: tuple[float, float, float], hero: Prop, own: tuple[float, float, float]) -> bool:
+    """Whether the prop would be a second hero, or another article of the hero's range."""
+    if prop.shape.kind != hero.shape.kind or not prop.material or prop.material != hero.material:
+        return False
+    return bool(np.abs(np.log(np.maximum(size, 1) / np.maximum(own, 1))).max() < np.log(_LEADS))
 
 
 def echo(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
@@ -145,7 +163,7 @@ def other_surfaces(picture: Picture, finding: Finding, stores: Stores) -> Iterat
 
 def size_mm(body: Body) -> tuple[float, float, float]:
     """Width, depth and height of what a thing covers as it stands, the longer side first."""
-    x0, y0, x1, y1 = body.footprint.bounds
+    x0, y0, x1, y1 = body.footprint_bounds
     longer, shorter = sorted((x1 - x0, y1 - y0), reverse=True)
     return float(longer), float(shorter), float(body.z_max - body.z_min)
 

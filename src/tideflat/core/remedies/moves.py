@@ -6,13 +6,14 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..acts.things import Move, Raise
+from ..acts.things import Move
+from ..camera.crops import Rect
 from ..evaluate import Picture
 from ..facts.practice import TANGENT
+from ..findings.edges import long_side
 from ..findings.finding import Finding
 from ..findings.relations import label
 from ..findings.spacing import collision
-from ..findings.support import fall_mm
 from ..table.carrying import moving_with
 from .camera_moves import nudges, shift_crop
 from .candidate import Candidate, Stores, where
@@ -35,16 +36,26 @@ def move(picture: Picture, placement_id: str, dx: float, dy: float) -> Candidate
         "move",
         (("placement", placement_id), ("dx", round(dx, 1)), ("dy", round(dy, 1)), ("mm", round(length, 1))),
         f"move {label(picture, placement_id)} {length:.0f} mm",
-        (_moved(picture, placement_id, dx, dy),),
+        (moved(picture, placement_id, dx, dy),),
     )
 
 
-def _moved(picture: Picture, placement_id: str, dx: float, dy: float) -> Move:
+def moved(picture: Picture, placement_id: str, dx: float, dy: float) -> Move:
+    """The act that shifts a thing on the table, to tenths of a millimetre."""
     p = picture.scene.placement(placement_id)
     return Move(placement=p.id, x=round(p.x + dx, 1), y=round(p.y + dy, 1), **where(picture, p.id, "x", "y"))
 
 
-def _lesser_first(picture: Picture, ids: tuple[str, ...]) -> list[str]:
+def _with_carriers(picture: Picture, placement_id: str) -> list[str]:
+    """The thing, and what carries it, from the nearest down to what stands on the table: any of them takes it along."""
+    placed = {p.id: p for p in picture.scene.placements}
+    found = [placement_id]
+    while (below := placed[found[-1]].on) is not None and below in placed and below not in found:
+        found.append(below)
+    return [i for i in found if i in picture.bodies and not picture.bodies[i].is_soft]
+
+
+def lesser_first(picture: Picture, ids: tuple[str, ...]) -> list[str]:
     """Free ones only; the hero is moved last, small things before large ones."""
     free = [i for i in ids if is_free(picture, i)]
     return sorted(free, key=lambda i: (picture.bodies[i].placement.role == "hero", picture.bodies[i].footprint.area))
@@ -61,7 +72,7 @@ def _fan(direction: np.ndarray) -> list[np.ndarray]:
 
 def _spread(picture: Picture, ids: tuple[str, ...], away: dict[str, np.ndarray], need: float) -> Iterator[Candidate]:
     for stretch in (1.0, 1.6, 2.5, 4.0, 7.0):
-        for i in _lesser_first(picture, ids):
+        for i in lesser_first(picture, ids):
             for k, direction in enumerate(_fan(away[i])):
                 length = (need * stretch) + SHADE_MM
                 if length <= LONGEST_MOVE_MM and (k < 5 or stretch > 1):
@@ -87,20 +98,26 @@ def part_in_frame(picture: Picture, finding: Finding, stores: Stores) -> Iterato
     centres = {i: picture.silhouettes[i].outline.centroid for i in (a, b)}
     toward = np.array([centres[b].x - centres[a].x, centres[b].y - centres[a].y])
     toward = toward / (np.linalg.norm(toward * [view.aspect, 1]) or 1.0)
-    long_side = max(view.frame_width, view.frame_height)
+    frame_long = max(view.frame_width, view.frame_height)
     gap = finding.limit - finding.measure if finding.sides == ("apart",) else finding.limit + finding.measure
-    for i in _lesser_first(picture, (a, b)):
+    gap *= long_side(picture, _window(picture, finding))
+    for i in lesser_first(picture, (a, b)):
         sign = 1 if i == b else -1
         depth = float((picture.bodies[i].centroid - view.position) @ view.forward)
-        need = gap / 100 * long_side * depth / view.principal_distance
+        need = gap / 100 * frame_long * depth / view.principal_distance
         for share in (1.0, 1.4, 2.0, 3.5):
             for du, dv in ((toward[0], toward[1]), (toward[0], 0.0), (0.0, toward[1]), (-toward[0], -toward[1])):
                 shift = table_shift(picture, i, sign * du * share * gap / 100 * 1.1, sign * dv * share * gap / 100 * 1.1)
-                if shift is not None:
-                    yield move(picture, i, *shift)
+                for mover in _with_carriers(picture, i) if shift is not None else ():
+                    if is_free(picture, mover) and not {a, b} <= {mover, *picture.scene.carried_by(mover)}:
+                        yield move(picture, mover, *(shift or (0.0, 0.0)))
         # Deeper into each other, or further round: what overlaps plainly is as good as what is clear.
         for direction in _fan(np.array([1.0, 0.0])):
             yield move(picture, i, *(direction * (need * 1.5 + SHADE_MM)))
+
+
+def _window(picture: Picture, finding: Finding) -> Rect:
+    return next(box for name, box in picture.windows if name == finding.crop)
 
 
 def table_shift(picture: Picture, placement_id: str, du: float, dv: float) -> tuple[float, float] | None:
@@ -117,10 +134,10 @@ def table_shift(picture: Picture, placement_id: str, du: float, dv: float) -> tu
 def off_the_edge(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
     """Further in, or further out, whichever is shorter and does no harm; or the crop steps aside."""
     (i,) = finding.placements
-    window = next(box for name, box in picture.windows if name == finding.crop)
+    window = _window(picture, finding)
     box = picture.silhouettes[i].box
-    margin_u = TANGENT.value / 100 * max(1.0, 1 / picture.view.aspect) * 1.15
-    margin_v = TANGENT.value / 100 * max(picture.view.aspect, 1.0) * 1.15
+    margin = TANGENT.value / 100 * long_side(picture, window) * 1.15
+    margin_u, margin_v = margin * max(1.0, 1 / picture.view.aspect), margin * max(picture.view.aspect, 1.0)
     shifts: list[tuple[float, float]] = []
     for side in finding.sides:
         inward, outward = {
@@ -136,12 +153,12 @@ def off_the_edge(picture: Picture, finding: Finding, stores: Stores) -> Iterator
         for reach in reaches:
             shifts.append((reach, 0.0) if side in ("left", "right") else (0.0, reach))
     shifts.sort(key=lambda s: abs(s[0]) + abs(s[1]))
-    if is_free(picture, i):
-        for stretch in (1.0, 1.3, 1.8):
-            for du, dv in shifts:
-                shift = table_shift(picture, i, du * stretch, dv * stretch)
-                if shift is not None:
-                    yield move(picture, i, *shift)
+    for stretch in (1.0, 1.3, 1.8):
+        for du, dv in shifts:
+            shift = table_shift(picture, i, du * stretch, dv * stretch)
+            for mover in _with_carriers(picture, i) if shift is not None else ():
+                if is_free(picture, mover):
+                    yield move(picture, mover, *(shift or (0.0, 0.0)))
     if finding.crop is not None:
         for du, dv in shifts:
             yield from shift_crop(picture, finding.crop, -du, -dv)
@@ -178,24 +195,11 @@ def clear_words(picture: Picture, finding: Finding, stores: Stores) -> Iterator[
             "move_several",
             (("placements", [i for i, _, _ in moves]), ("mm", round(furthest, 1))),
             f"move {len(moves)} things out of the words, at most {furthest:.0f} mm",
-            tuple(_moved(picture, *m) for m in moves),
+            tuple(moved(picture, *m) for m in moves),
         )
     for du, dv in ((0.05, 0), (-0.05, 0), (0, 0.05), (0, -0.05), (0.12, 0), (-0.12, 0), (0, 0.12), (0, -0.12)):
         yield from shift_crop(picture, crop.name, du, dv)
     yield from nudges(picture)
-
-
-def set_down(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
-    """Down onto what is under it."""
-    (i,) = finding.placements
-    if not is_free(picture, i):
-        return
-    drop = fall_mm(picture, picture.bodies[i])
-    z = round(picture.bodies[i].z_min - drop, 1)
-    if z >= 0:
-        words = f"set {label(picture, i)} down by {drop:.0f} mm"
-        figures = (("placement", i), ("z", z), ("mm", round(drop, 1)))
-        yield Candidate("lower", figures, words, (Raise(placement=i, z=z, **where(picture, i, "z")),))
 
 
 MAKERS = {
@@ -203,5 +207,4 @@ MAKERS = {
     "part in the frame": part_in_frame,
     "off the edge": off_the_edge,
     "clear the words": clear_words,
-    "set down": set_down,
 }

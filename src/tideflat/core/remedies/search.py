@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from itertools import islice
 
 from ..errors import FieldError
 from ..evaluate import Picture
 from ..findings.finding import SEVERITY_RANK, Finding, Severity
-from ..findings.registry import KINDS, each_finding, findings, findings_beside
+from ..findings.registry import KINDS, each_finding, findings_beside
 from ..model import Scene
 from ..tolerances import ROUNDING
 from ..weight import weigh
-from . import camera_moves, exchanges, heroes, moves
+from . import camera_moves, exchanges, features, heroes, moves, settling, squaring
 from .candidate import NO_STORES, Candidate, Maker, Remedy, Stores
 from .patch import patch
 
@@ -20,6 +21,8 @@ from .patch import patch
 MOST_CANDIDATES, LEAST_CANDIDATES = 90, 4
 #: Up to these points (core/weight.py) all candidates are tried; beyond, what one costs grows faster than the points do.
 _LIGHT_POINTS = 150.0
+#: All findings of a scene together have candidates for so many points; and each a few before any has many.
+_POINTS_IN_ALL, _FIRST_FEW = 12_000.0, 8
 
 Judged = dict[str, tuple[Finding, ...]]
 
@@ -27,13 +30,21 @@ Judged = dict[str, tuple[Finding, ...]]
 DRIFT = 0.002
 
 #: Every maker of candidates by the name that kinds of findings declare.
-MAKERS: dict[str, Maker] = {**moves.MAKERS, **camera_moves.MAKERS, **heroes.MAKERS, **exchanges.MAKERS}
+MAKERS: dict[str, Maker] = {
+    **moves.MAKERS,
+    **camera_moves.MAKERS,
+    **heroes.MAKERS,
+    **exchanges.MAKERS,
+    **squaring.MAKERS,
+    **features.MAKERS,
+    **settling.MAKERS,
+}
 
 
 def judged(whole: Scene, picture: Picture | None = None) -> Judged:
-    """The findings of every set-up of the scene, by its name; with the skins of ``picture``, if given."""
+    """What the rules find of every set-up of the scene, by its name, each for itself; with the skins of ``picture``, if given."""
     skins = {} if picture is None else picture.skins
-    return {setup.name: findings(Picture(whole, setup, skins)) for setup in whole.setups}
+    return {setup.name: tuple(each_finding(Picture(whole, setup, skins))) for setup in whole.setups}
 
 
 def candidates(picture: Picture, finding: Finding, stores: Stores = NO_STORES) -> Iterator[Candidate]:
@@ -43,20 +54,89 @@ def candidates(picture: Picture, finding: Finding, stores: Stores = NO_STORES) -
 
 
 def remedy_for(picture: Picture, finding: Finding, before: Judged | None = None, stores: Stores = NO_STORES) -> Remedy | None:
-    """The smallest change found that clears ``finding``; None when no candidate does without harm.
+    """The smallest change found that clears ``finding`` whole, in every crop and of every thing; None when no candidate does without harm.
 
-    ``before``: the findings of every set-up now, when already known. A remedy leaves no other finding of equal or higher
-    severity new or worse in any set-up, and moves nothing locked. ``stores``: props and surfaces that may take a thing's place.
+    ``before``: what the rules find of every set-up now, when already known. A remedy leaves no other finding of equal or higher severity
+    new or worse in any set-up, and moves nothing locked. ``stores``: props and surfaces that may take a thing's place.
     """
     before = judged(picture.whole, picture) if before is None else before
-    for candidate in islice(candidates(picture, finding, stores), most_candidates(picture.whole)):
+    return _searched(picture, finding, before, stores, most_candidates(picture.whole))[0]
+
+
+def remedies_for(picture: Picture, found: Sequence[Finding], before: Judged, stores: Stores = NO_STORES) -> list[Remedy | None]:
+    """The remedy of each finding of the set-up, within one count of candidates for all, which is less where each costs much: first a few
+    for each, then the rest for those that are still without one, in their order."""
+    left = most_in_all(picture.whole) // len(picture.whole.setups)
+    answers: list[Remedy | None] = [None] * len(found)
+    each = most_candidates(picture.whole)
+    for most in (min(_FIRST_FEW, each), each):
+        for k, finding in enumerate(found):
+            if answers[k] is None and left > 0:
+                answers[k], tried = _searched(picture, finding, before, stores, min(most, left))
+                left -= tried
+        if each <= _FIRST_FEW:
+            break
+    return answers
+
+
+def _searched(picture: Picture, finding: Finding, before: Judged, stores: Stores, most: int) -> tuple[Remedy | None, int]:
+    """(the remedy, how many candidates were tried)."""
+    left = most
+    done: list[Candidate] = []
+    now = picture
+    for part in _one_a_thing(finding):
+        if done and not _is_there(now, part):
+            continue  # what was done for another cleared it too
+        found, tried = _cleared(now, part, before, stores, left)
+        left -= tried
+        if found is None:
+            return None, most - left
+        done.append(found)
+        now = now.changed(found.after(now))
+    return _together(picture, done, now.whole) if done else None, most - left
+
+
+def _one_a_thing(finding: Finding) -> list[Finding]:
+    """The finding's parts, those of one thing as one: the worst of them with the others as its parts."""
+    by_things: dict[tuple[str, ...], list[Finding]] = {}
+    for part in finding.each:
+        by_things.setdefault(part.placements, []).append(part)
+    return [replace(parts[0], parts=tuple(parts)) for parts in by_things.values()]
+
+
+def _cleared(picture: Picture, finding: Finding, before: Judged, stores: Stores, most: int) -> tuple[Candidate | None, int]:
+    """(what clears the finding of one thing in every crop, how many were tried); the candidates of each crop in turn, the worst first."""
+    offered = _in_turn([candidates(picture, part, stores) for part in finding.each])
+    tried = 0
+    for candidate in islice(offered, max(0, most)):
+        tried += 1
         try:
             after = candidate.after(picture)
             if _clears(after, picture, finding) and _harmless(after, picture, finding, before):
-                return Remedy(candidate.kind, candidate.figures, candidate.sentence, candidate.acts, patch(picture.whole, after))
+                return candidate, tried
         except FieldError:  # something locked elsewhere, or optics or a crop that cannot be
             continue
-    return None
+    return None, tried
+
+
+def _in_turn(offers: list[Iterator[Candidate]]) -> Iterator[Candidate]:
+    """The first of each, then the second of each, until all are empty."""
+    while offers:
+        left = []
+        for offer in offers:
+            candidate = next(offer, None)
+            if candidate is not None:
+                left.append(offer)
+                yield candidate
+        offers = left
+
+
+def _together(picture: Picture, done: list[Candidate], after: Scene) -> Remedy:
+    first = done[0]
+    figures = first.figures if len(done) == 1 else (*first.figures, ("times", len(done)))
+    sentence = "; ".join(c.sentence for c in done[:4]) + (f"; and {len(done) - 4} more" if len(done) > 4 else "")
+    acts = tuple(act for c in done for act in c.acts)
+    return Remedy(first.kind, figures, sentence, acts, patch(picture.whole, after))
 
 
 def most_candidates(scene: Scene) -> int:
@@ -65,8 +145,19 @@ def most_candidates(scene: Scene) -> int:
     return max(LEAST_CANDIDATES, int(MOST_CANDIDATES * share**1.5))
 
 
+def _is_there(picture: Picture, finding: Finding) -> bool:
+    return any((f.code, f.placements) == (finding.code, finding.placements) for f in findings_beside(picture, finding.code))
+
+
+def most_in_all(scene: Scene) -> int:
+    """How many candidates are tried for all findings of a scene together."""
+    points = weigh(scene).judged
+    share = min(1.0, _LIGHT_POINTS / max(points, 1.0))
+    return max(LEAST_CANDIDATES, int(_POINTS_IN_ALL / max(points, 1.0) * share))
+
+
 def _clears(after: Scene, picture: Picture, finding: Finding) -> bool:
-    return all(f.key != finding.key for f in findings_beside(picture.changed(after), finding.code))
+    return not _is_there(picture.changed(after), finding)
 
 
 def _harmless(after: Scene, picture: Picture, cleared: Finding, before: Judged) -> bool:

@@ -26,7 +26,7 @@ class Solid:
     parts: point sets (n, 3), the solid being the union of their convex hulls (of spheres where ``spheres`` is not empty,
     and of the prism over ``outline`` where that is given). circles: (k, 3, 3), centre and two half-axes.
     circle_part: (k,), the part each circle belongs to. spheres: (s, 4), centre and radius. opening: index of the circle
-    through which one looks into the solid, None when it is closed.
+    through which one looks into the solid, None when it is closed. is_piece: it is one convex piece of a shape.
     """
 
     parts: tuple[np.ndarray, ...]
@@ -37,6 +37,7 @@ class Solid:
     height: float
     centroid: np.ndarray
     opening: int | None = None
+    is_piece: bool = False
 
 
 def revolved(profile: Profile, *, is_open: bool = False) -> Solid:

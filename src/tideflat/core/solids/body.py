@@ -72,6 +72,12 @@ class Body:
         return hulls[0] if len(hulls) == 1 else shapely.union_all(hulls)
 
     @cached_property
+    def footprint_bounds(self) -> tuple[float, float, float, float]:
+        """x0, y0, x1, y1 of the footprint, mm."""
+        x0, y0, x1, y1 = self.footprint.bounds
+        return float(x0), float(y0), float(x1), float(y1)
+
+    @cached_property
     def footprint_hull(self) -> BaseGeometry:
         return shapely.convex_hull(self.footprint)
 

@@ -20,6 +20,11 @@ def triangles(body: Body) -> np.ndarray:
     return balls_mesh(body.spheres).corners if body.shape.is_strewn else body.placed_point(mesh_of(body.shape).corners)
 
 
+def surface_of(body: Body) -> np.ndarray:
+    """(t, 3, 3) triangles of the whole body, or of the one convex piece of it that this is."""
+    return _hull_triangles(body) if body.local.is_piece else triangles(body)
+
+
 @remembered(3)
 def level_outline(body: Body, z_mm: float) -> np.ndarray | None:
     """(n, 2) the convex outline of the solid cut by the level plane at ``z_mm``, corners in order; None when it does not reach there."""
@@ -35,7 +40,7 @@ def level_outline(body: Body, z_mm: float) -> np.ndarray | None:
         if reach > 0:
             points.append(np.array([x, y]) + np.sqrt(reach) * UNIT_CIRCLE)
     if len(body.spheres) == 0:
-        corners = triangles(body)
+        corners = surface_of(body)
         for i, j in ((0, 1), (1, 2), (2, 0)):
             a, b = corners[:, i], corners[:, j]
             crossing = (a[:, 2] <= z_mm) != (b[:, 2] <= z_mm)
@@ -49,9 +54,20 @@ def level_outline(body: Body, z_mm: float) -> np.ndarray | None:
     return np.array(hull.exterior.coords)[:-1] if hull.geom_type == "Polygon" else None
 
 
+def _hull_triangles(body: Body) -> np.ndarray:
+    """(t, 3, 3) triangles between every corner of a convex piece and its lower and upper outlines: their sections' hull is its section."""
+    low, high = np.split(body.parts[0], 2)
+    n = len(low)
+    k, following = np.arange(n), np.roll(np.arange(n), -1)
+    sides = [np.stack([low[k], low[following], high[following]], axis=1), np.stack([low[k], high[following], high[k]], axis=1)]
+    ends = [np.stack([np.repeat(p[:1], n - 2, axis=0), p[1:-1], p[2:]], axis=1) for p in (low, high)]
+    return np.concatenate([*sides, *ends])
+
+
 @dataclass(frozen=True, eq=False, slots=True)
 class Facing:
-    """Triangles as rays from one place meet them: what of Moller and Trumbore's products does not depend on the ray, (t, 3) each and (t,)."""
+    """Triangles as rays from one place meet them: what of Moller and Trumbore's products does not depend on the ray, (t, 3) each and
+    (t,)."""
 
     normals: np.ndarray
     for_u: np.ndarray

@@ -16,6 +16,7 @@ from ..errors import FieldError
 from ..formats.photograph import Photograph
 from ..tolerances import ROUNDING
 from .cut_out import cut_out
+from .edge_doubts import edge_seen
 from .ground import linear, tell_apart
 from .rectified import Flat, at_height, flatten, reach_mm
 from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
@@ -28,6 +29,10 @@ _COARSEST_MM = 0.6
 _BESIDE_MM = 330.0
 #: Smaller than this it is a crumb.
 _LEAST_MM2 = 60.0
+#: So much of the picture round the thing is laid flat finely, mm; it is read across its edge so far.
+_AROUND_MM = 12.0
+#: From this tilt on a thing's height shifts and stretches its outline by more than a hundredth of its height.
+_TELLING_TILT_DEG = 6.0
 #: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor.
 _TEETH_MM, _RAGGED = 2.5, 1.04
 
@@ -70,11 +75,12 @@ class Measured:
 def measure(
     photograph: Photograph,
     sheet: str = "a4",
-    height_mm: float = 0.0,
+    height_mm: float | None = None,
     corners: np.ndarray | None = None,
     traced: np.ndarray | None = None,
 ) -> Measured:
-    """Find the sheet, lay the picture flat, outline the thing and correct for its height (mm, 0 for what lies flat).
+    """Find the sheet, lay the picture flat, outline the thing and correct for its height (mm, 0 for what lies flat, None where it is not
+    known: it is then taken for flat, and not sure where the picture was tilted).
 
     corners (4, 2), traced (m, 2): the sheet's corners and the outline of the thing's rim in pixels, where a person has put them by hand;
     else they are found. Raises FieldError (``sheet``, ``height``, ``thing``) when no sheet or no thing is found, or the height cannot be.
@@ -90,6 +96,7 @@ def measure(
             raise FieldError("sheet", f"must show all four edges of a bright {sheet.upper() if sheet == 'a4' else 'Letter'} sheet; "
                              "photograph it on a darker table, or put its four corners by hand", show_got=False)  # fmt: skip
         found = looked
+    is_known, height_mm = height_mm is not None, height_mm or 0.0
     if not 0 <= height_mm < 0.8 * found.pose.eye[2]:
         raise FieldError("height", f"must be from 0 to {0.8 * found.pose.eye[2]:.0f} mm, well below the lens", height_mm)
     why: list[str] = []
@@ -108,6 +115,10 @@ def measure(
     if traced is None and _raggedness(footprint) > _RAGGED:
         why.append("its outline came out ragged; go nearer, or light it more evenly")
     why += _doubts_of_camera(found, height_mm, by_hand=corners is not None)
+    if not is_known and found.pose.tilt_deg > _TELLING_TILT_DEG:
+        why.append(
+            "its height is not known, and the picture was tilted: write its height, 0 for what lies flat, or take it from straight above"
+        )
     return _described(rgb, found, footprint, height_mm, sheet, tuple(why))
 
 
@@ -143,10 +154,10 @@ def _outlined(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float
     x0, y0, x1, y1 = first.bounds
     fine_px = min(_FINEST_PER_MM, _MOST_PX / (max(x1 - x0, y1 - y0) + 16))
     if fine_px > 1.25 * per_mm:
-        refined = _refined(rgb, found, first, fine_px)
-        if refined is not None:
-            return refined, why
-    return _sharpened(_sharpened(first, flat), flat), why
+        outline, flat = _refined(rgb, found, first, fine_px)
+        return outline, why + edge_seen(outline, flat).doubts
+    outline = _sharpened(_sharpened(first, flat), flat)
+    return outline, why + edge_seen(outline, flat).doubts
 
 
 def _parts(mask: np.ndarray, flat: Flat) -> list[shapely.Polygon]:
@@ -173,10 +184,11 @@ def _touches_border(part: shapely.Polygon, flat: Flat) -> bool:
     return bool((~inside).any() or (~shrunk[pixels[inside, 1], pixels[inside, 0]]).any())
 
 
-def _refined(rgb: np.ndarray, found: FoundSheet, first: shapely.Polygon, per_mm: float) -> shapely.Polygon | None:
+def _refined(rgb: np.ndarray, found: FoundSheet, first: shapely.Polygon, per_mm: float) -> tuple[shapely.Polygon, Flat]:
+    """The outline on a finer grid, and that grid."""
     x0, y0, x1, y1 = first.bounds
-    flat = flatten(rgb, found.pose.plane_to_pixel, (x0 - 8, y0 - 8, x1 + 8, y1 + 8), per_mm)
-    return _sharpened(_sharpened(first, flat), flat)  # twice: a smeared edge lies further off than one search reaches
+    flat = flatten(rgb, found.pose.plane_to_pixel, (x0 - _AROUND_MM, y0 - _AROUND_MM, x1 + _AROUND_MM, y1 + _AROUND_MM), per_mm)
+    return _sharpened(_sharpened(first, flat), flat), flat  # twice: a smeared edge lies further off than one search reaches
 
 
 def _sharpened(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon:

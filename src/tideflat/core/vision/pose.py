@@ -17,6 +17,8 @@ from ..camera.equivalence import FULL_DIAGONAL_MM
 USUAL_FOCAL = 0.76
 #: Below this tilt the perspective of a sheet is too faint to tell the focal length from.
 TELLING_TILT_DEG = 9.0
+#: Steps of the refinement at the most; and how far it may take the focal length from the first solution.
+_MOST_STEPS, _NEAR_FIRST = 60, 0.5
 
 
 @dataclass(frozen=True, eq=False)
@@ -24,7 +26,7 @@ class Pose:
     """plane_to_pixel (3, 3): mm on the sheet's plane to pixels. eye (3,): the lens, mm, z above the plane. focal_px: pixels.
 
     focal_from: ``camera`` (it noted it), ``perspective`` (worked out), ``usual`` (assumed). skew: how badly the corners fit a sheet of
-    the size assumed, 0 for perfectly.
+    the size assumed, 0 for perfectly. turned (3, 3): the plane's axes, z up, as the picture's (right, down, away).
     """
 
     plane_to_pixel: np.ndarray
@@ -33,6 +35,7 @@ class Pose:
     focal_from: str
     tilt_deg: float
     skew: float
+    turned: np.ndarray
 
     def enlargement_at(self, height_mm: float) -> float:
         """How much larger a level thing so high looks when it is taken for lying on the plane."""
@@ -40,17 +43,49 @@ class Pose:
 
 
 def pose_of(corners: np.ndarray, sheet_mm: tuple[float, float], picture_size: tuple[int, int], focal_35mm: float | None) -> Pose:
-    """corners (4, 2) pixels, clockwise in the picture from the sheet's far left; picture_size (w, h) pixels."""
+    """corners (4, 2) pixels, clockwise in the picture from the sheet's far left; picture_size (w, h) pixels.
+
+    A first solution in closed form, then the rotation, the place and, where the perspective told it, the focal length that leave the four
+    corners the least sum of squares: what a corner is off by is shared by all.
+    """
     w, h = picture_size
     wide, deep = sheet_mm
     plane = np.array([[0, deep], [wide, deep], [wide, 0], [0, 0]], dtype=float) - [wide / 2, deep / 2]
     matrix = homography(plane, corners)
     middle = np.array([w / 2, h / 2])
     focal, how = _focal(matrix, middle, max(w, h), focal_35mm, np.hypot(w, h))
-    pose = _pose(matrix, middle, focal, how)
+    pose = _refined(_pose(matrix, middle, focal, how), plane, corners, middle)
     if how == "perspective" and pose.tilt_deg < TELLING_TILT_DEG:
-        pose = _pose(matrix, middle, USUAL_FOCAL * max(w, h), "usual")
+        pose = _refined(_pose(matrix, middle, USUAL_FOCAL * max(w, h), "usual"), plane, corners, middle)
     return pose
+
+
+def _refined(pose: Pose, plane: np.ndarray, corners: np.ndarray, middle: np.ndarray) -> Pose:
+    """The same seen so that the corners fit best; as it is where that does not settle, or the sheet is no sheet of that size."""
+    from scipy.optimize import least_squares  # takes a while to load, and is needed once a photograph
+
+    spin, shift = pose.turned, -pose.turned @ pose.eye
+    start = np.concatenate([cv2.Rodrigues(spin)[0].ravel(), shift / shift[2], [np.log(shift[2]), 0.0]])
+    points = np.column_stack([plane, np.zeros(4)])
+    frees = pose.focal_from == "perspective"
+
+    def seen(values: np.ndarray) -> tuple[np.ndarray, np.ndarray, float]:
+        return cv2.Rodrigues(values[:3])[0], values[3:6] * np.exp(values[6]), pose.focal_px * float(np.exp(values[7] if frees else 0.0))
+
+    def miss(values: np.ndarray) -> np.ndarray:
+        turned, place, focal = seen(values)
+        there = points @ turned.T + place
+        return (there[:, :2] / there[:, 2:] * focal + middle - corners).ravel()
+
+    found = least_squares(miss, start, x_scale="jac", max_nfev=_MOST_STEPS)
+    turned, place, focal = seen(found.x)
+    if not found.success or (place[2] <= 0) or not _NEAR_FIRST < focal / pose.focal_px < 1 / _NEAR_FIRST:
+        return pose
+    eye = -turned.T @ place
+    if eye[2] <= 0:
+        return pose
+    tilt = float(np.degrees(np.arccos(min(1.0, abs(turned[2, 2])))))
+    return Pose(pose.plane_to_pixel, eye, focal, pose.focal_from, tilt, pose.skew, turned)
 
 
 def homography(plane: np.ndarray, pixels: np.ndarray) -> np.ndarray:
@@ -94,4 +129,4 @@ def _pose(matrix: np.ndarray, middle: np.ndarray, focal: float, how: str) -> Pos
     eye = -turned.T @ t
     eye[2] = abs(eye[2])
     tilt = float(np.degrees(np.arccos(min(1.0, abs(turned[2, 2])))))
-    return Pose(matrix, eye, focal, how, tilt, float(skew))
+    return Pose(matrix, eye, focal, how, tilt, float(skew), turned)

@@ -1,4 +1,5 @@
-"""The web's own words for findings, from the core's codes and figures: plain words first, the trade's figure second. All of them are here."""
+"""The web's own words for findings, from the core's codes and figures: plain words first, the trade's figure second. All of them are
+here."""
 
 from __future__ import annotations
 
@@ -15,9 +16,27 @@ Say = Callable[[Finding, list[str], list[str], Callable[[float], str]], Words]
 
 
 def finding_words(picture: Picture, finding: Finding, unit: str) -> Words:
-    """(title, one sentence with the figure and what it should be)."""
+    """(title, one sentence with the figure and what it should be, and where and how often else)."""
     names = [picture.props[i].name for i in finding.placements if i in picture.props]
-    return _WORDS[finding.code](finding, [n[:1].upper() + n[1:] for n in names], names, lambda mm: format_length(mm, unit))
+    alike = len(names) > 1 and len(set(names)) == 1 and len(finding.each[0].placements) == 1
+    named = [names[0]] if alike else names
+    title, sentence = _WORDS[finding.code](finding, [n[:1].upper() + n[1:] for n in named], named, lambda mm: format_length(mm, unit))
+    return title, sentence + _also(finding, len(names) if alike else 1)
+
+
+def _also(finding: Finding, alike: int) -> str:
+    """Where else, and of how many."""
+    said = []
+    if alike > 1:
+        said.append(f"{alike} of them")
+    others = [c for c in finding.crops if c != finding.crop]
+    if others:
+        said.append(f"also in {_listed(others)}")
+    return f" ({'; '.join(said)}.)" if said else ""
+
+
+def _listed(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
 
 
 def _where(finding: Finding) -> str:
@@ -32,6 +51,11 @@ def _percent(value: float) -> str:
     return f"{value:.0f} %" if value >= 10 else f"{value:.1f} %"
 
 
+def _gap(f: Finding, mm: Callable[[float], str]) -> str:
+    """The gap as a length where the things are."""
+    return mm(float(dict(f.figures).get("gap_mm", 0.0)))
+
+
 def _cut(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     where = f"{f.crop[:1].upper() + f.crop[1:]}" if f.crop else "The frame"
     side = f" at the {_sides(f)}" if f.sides else ""
@@ -42,48 +66,92 @@ def _copy(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) ->
     who = ", ".join(n[:3]) + (f" and {len(n) - 3} more" if len(n) > 3 else "")
     return (
         f"Words in {f.crop} would run over things",
-        f"{_percent(f.measure)} of the room for words is taken by {who}; {f.limit:g} % is legible.",
+        f"{_percent(f.measure)} of the room for words is taken by {who}; up to {f.limit:g} % they stay easy to read.",
     )
 
 
 def _tangent_pair(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
-    how = "apart" if f.sides == ("apart",) else "over each other"
+    how = "between their outlines" if f.sides == ("apart",) else "of one over the other"
     return (
         f"{N[0]} and {n[1]} only just touch",
-        f"Their outlines are {f.measure:.1f} % of the frame {how}; clear by {f.limit:g} %, or plainly overlapping, reads as meant.",
+        f"{_gap(f, mm)} {how} as the lens sees them, {f.measure:.1f} % of {_where(f)}. Plainly apart, or plainly overlapping, reads as meant.",
     )
 
 
 def _ceiling(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     if f.measure < 0:
-        return "The camera is in the ceiling", f"It would need {mm(-f.measure)} more height, and {mm(f.limit)} for clamp and arm."
+        return (
+            "The camera is in the ceiling",
+            f"It is {mm(-f.measure)} too high for the ceiling, and clamp and arm want {mm(f.limit)} more.",
+        )
     return "Little room under the ceiling", f"{mm(f.measure)} are left above the camera; clamp and arm want {mm(f.limit)}."
 
 
 def _surface(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     far = f"by {mm(f.measure)}" if f.measure < 9999 else "as far as the wall"
     where = f.crop[:1].upper() + f.crop[1:] if f.crop else "The frame"
-    return f"{where} sees past the surface", f"It ends in the picture at the {_sides(f)}, {far} at most."
+    return f"{where} shows where the surface ends", f"Its edge comes into the picture at the {_sides(f)}, {far} at most."
 
 
 def _illegible(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     ink, behind = f.sides
+    size = "small" if f.limit > _LARGE_LETTERS else "large"
     return (
-        f"Words would not read in {f.crop}",
-        f"{ink[:1].upper()}{ink[1:]} words, the better choice, keep a contrast of {f.measure:.1f} to 1 on the {behind}; {f.limit:g} is legible.",
+        f"Words would be hard to read in {f.crop}",
+        f"{ink[:1].upper()}{ink[1:]} letters, the better choice, stand out from the {behind} by {f.measure:.1f} to 1; {size} letters want {f.limit:g} to 1 (contrast).",
     )
 
 
 def _merge(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     behind = f.sides[0]
     where = f"the {behind}" if behind != "room" else "the wall behind"
-    return f"{N[0]} melts into {where}", f"They differ by {f.measure:.1f} of colour (CIEDE2000); from {f.limit:g} on it stands clear."
+    return f"{N[0]} melts into {where}", f"Their colours are only {f.measure:.1f} apart (CIEDE2000); from {f.limit:g} on it stands clear."
 
 
 def _missing(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     name = colour_words(f.sides[0])
     return f"Hardly any {name}", f"The accent is seen on {f.measure:.0f} % of what was wanted of it."
 
+
+def _soft(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
+    stack = dict(f.figures).get("stack")
+    frames = len(stack["distances"]) if isinstance(stack, dict) else 0
+    by_stack = f" A stack of {frames} frames at f/{stack['aperture']:g} would hold it." if frames > 1 and isinstance(stack, dict) else ""
+    if "everywhere" in f.sides:
+        return (
+            f"Nothing of the {n[0]} is sharp",
+            f"So far stopped down, the small opening itself blurs {_where(f)} (diffraction).{by_stack}",
+        )
+    side = "nearer" if "near" in f.sides else "further"
+    return f"The {n[0]} is not sharp throughout", f"{mm(f.measure)} of it lie {side} than what is sharp in {_where(f)}.{by_stack}"
+
+
+def _feature_hidden(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
+    return (
+        f"The {f.sides[0]} of the {n[0]} must be seen",
+        f"{f'Only {f.measure:.0f} %' if f.measure >= 1 else 'Nothing (0 %)'} of it shows in {_where(f)}; from {f.limit:g} % it counts as seen.",
+    )
+
+
+def _margins(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
+    figures = dict(f.figures)
+    what = "One gap" if "gaps" in f.sides else "One outer margin"
+    return (
+        "The range stands unevenly",
+        f"{what} is {mm(float(figures['mm']))} wider than another, {figures['px']:.0f} pixels in {_where(f)} as delivered.",
+    )
+
+
+def _off_centre(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
+    figures = dict(f.figures)
+    return (
+        f"{N[0]} is off the middle",
+        f"By {mm(float(figures['mm']))} to the {_sides(f)}, {figures['px']:.0f} pixels in {_where(f)} as delivered.",
+    )
+
+
+#: The contrast that large letters need.
+_LARGE_LETTERS = 3.0
 
 _WORDS: dict[str, Say] = {
     "hero.missing": lambda f, N, n, mm: ("No hero yet", "Nothing in this picture leads. Give one thing the role of hero."),
@@ -103,12 +171,12 @@ _WORDS: dict[str, Say] = {
     ),
     "tangent.pair": _tangent_pair,
     "tangent.edge": lambda f, N, n, mm: (
-        f"{N[0]} kisses the edge",
-        f"Its outline ends {f.measure:.1f} % of the frame from the {_sides(f)} of {_where(f)}; clear of {f.limit:g} % is safe.",
+        f"{N[0]} just kisses the edge",
+        f"It ends {_gap(f, mm)} from the {_sides(f)} of {_where(f)} as the lens sees it, {f.measure:.1f} % of the picture; from {f.limit:g} % on it is clear of it.",
     ),
     "edge.sliver": lambda f, N, n, mm: (
         f"A sliver of the {n[0]}",
-        f"{_percent(f.measure)} of it peeks into {_where(f)}; under {f.limit:g} % looks like a mistake.",
+        f"{_percent(f.measure)} of it peeks into {_where(f)}; less than {f.limit:g} % looks like a mistake.",
     ),
     "rig.ceiling": _ceiling,
     "lens.min_focus": lambda f, N, n, mm: (
@@ -124,28 +192,54 @@ _WORDS: dict[str, Say] = {
         "The backdrop ends in the picture",
         f"Short by {mm(f.measure)} at the {_sides(f)} of {_where(f)}.",
     ),
-    "focus.hero": lambda f, N, n, mm: (
-        f"The {n[0]} is not sharp throughout",
-        f"{mm(f.measure)} of it lie {'before' if 'near' in f.sides else 'behind'} what is sharp.",
+    "focus.hero": _soft,
+    "lens.circle": lambda f, N, n, mm: (
+        "The corners stay dark",
+        f"This lens throws a picture {f.measure:.1f} mm across; the sensor needs {f.limit:.1f} mm (image circle).",
+    ),
+    "feature.hidden": _feature_hidden,
+    "feature.turned": lambda f, N, n, mm: (
+        f"The {f.sides[0]} of the {n[0]} looks away",
+        "It faces away from the lens."
+        if f.measure >= 90
+        else f"It is turned {f.measure:.0f}° from the lens; up to {f.limit:g}° it can be seen.",
+    ),
+    "feature.small": lambda f, N, n, mm: (
+        f"The {f.sides[0]} of the {n[0]} is small",
+        f"It is {f.measure:.0f} pixels high in {_where(f)} as delivered; from {f.limit:g} on it can be read.",
+    ),
+    "feature.soft": lambda f, N, n, mm: (
+        f"The {f.sides[0]} of the {n[0]} is soft",
+        f"It is {f.measure:.1f} times as blurred as passes in {_where(f)}.",
+    ),
+    "order.crooked": lambda f, N, n, mm: (
+        f"{N[0]} is a little crooked",
+        f"By {f.measure:.1f}°. Square to the frame, or plainly turned, reads as meant.",
+    ),
+    "order.off_centre": _off_centre,
+    "order.margins": _margins,
+    "support.leaning": lambda f, N, n, mm: (
+        f"{N[0]} would fall over",
+        f"Its weight is {mm(f.measure)} outside what it stands on, and nothing holds it.",
     ),
     "copy.occupied": _copy,
     "copy.illegible": _illegible,
     "colour.merge": _merge,
     "colour.lighter": lambda f, N, n, mm: (
         f"{N[0]} is lighter than the {f.sides[0]}",
-        f"By {f.measure:.0f} of 100 in lightness; the eye goes to the lightest place first.",
+        f"The eye goes to the lightest place first; this one is lighter by {f.measure:.0f} on a scale from black 0 to white 100.",
     ),
     "colour.louder": lambda f, N, n, mm: (
         f"{N[0]} outshouts the {f.sides[0]}",
-        f"It is more colourful than the hero by {f.measure:.2f} (chroma, where 0.2 is vivid).",
+        f"It is more colourful than the hero, by {f.measure:.2f} where 0.2 is vivid (chroma).",
     ),
     "colour.lone_dark": lambda f, N, n, mm: (
-        f"{N[0]} reads as a hole",
-        f"The only {f.sides[0]} thing, {f.measure:.0f} of 100 darker or lighter than any other. An echo elsewhere settles it.",
+        f"{N[0]} is the one dark spot",
+        f"Its {f.sides[0]} is {f.measure:.0f} darker than anything else, where black is 0 and white 100, so the eye falls into it. Something dark elsewhere settles it.",
     ),
     "colour.lone_light": lambda f, N, n, mm: (
-        f"{N[0]} shines alone",
-        f"The only {f.sides[0]} thing, {f.measure:.0f} of 100 from any other in lightness. An echo elsewhere settles it.",
+        f"{N[0]} is the one light spot",
+        f"Its {f.sides[0]} is {f.measure:.0f} lighter than anything else, where black is 0 and white 100. Something light elsewhere settles it.",
     ),
     "palette.off": lambda f, N, n, mm: (
         f"{N[0]} is off the palette",

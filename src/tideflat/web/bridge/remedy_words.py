@@ -10,6 +10,12 @@ from tideflat.core.units import format_length
 def remedy_words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
     """The remedy as the words on its button. ``figures``: its own, and the name of the thing it moves as ``thing``; ``sentence``: the
     developer's, for a kind that has no words here."""
+    words = _words(kind, figures, sentence, unit)
+    times = figures.get("times", 1)
+    return f"{words}, and {times - 1} more like it" if times > 1 else words
+
+
+def _words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
     name = figures.get("thing", "")
     length = format_length(figures["mm"], unit) if "mm" in figures else ""
     match kind:
@@ -23,6 +29,14 @@ def remedy_words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -
             return f"Step {figures['way']} {length}"
         case "aim_and_step":
             return f"Carry the camera {length} and step closer"
+        case "turn":
+            return f"Turn the {name} by {figures['degrees']:.1f}°"
+        case "wedge":
+            return f"Wedge the {name} up by {figures['degrees']}°"
+        case "riser":
+            return f"Raise the {name} {length} on a riser"
+        case "elevation":
+            return f"Look down from {figures['elevation']:g}°"
         case "crop":
             return f"Shift the {figures['crop']} crop"
         case "slide":
@@ -30,9 +44,15 @@ def remedy_words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -
         case "refocus":
             return "Focus through its middle"
         case "aperture":
-            return f"Stop down to f/{figures['aperture']:g}"
+            return f"Set f/{figures['aperture']:g}"
         case "refocus_and_aperture":
             return f"Focus its middle at f/{figures['aperture']:g}"
+        case "lay":
+            return f"Lay the {name} on the {figures['onto']}"
+        case "hold":
+            return f"Hold the {name} with {figures['held_by']}"
+        case "lean":
+            return f"Lean it {abs(figures['lean']):g}° at most" if figures["lean"] else "Stand it up"
         case "lower":
             return f"Set it down {length}"
         case "swap":

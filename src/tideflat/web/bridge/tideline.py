@@ -7,7 +7,8 @@ from typing import Any
 
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.finding import Finding
-from tideflat.core.findings.registry import findings
+from tideflat.core.findings.merging import meant_of
+from tideflat.core.findings.registry import findings, retouch_minutes
 
 from .finding_words import finding_words
 from .sheets import frame_sheet
@@ -18,28 +19,26 @@ MOST_ABOVE = 40
 
 
 def tideline(picture: Picture, unit: str) -> dict[str, Any]:
-    """Findings above the line, matters of taste and what is meant below it."""
-    meant = {(m.code, m.placements): m.reason for m in picture.whole.meant if m.setup == picture.setup.name}
+    """Findings above the line, matters of taste and what is meant below it; what is left out of either list, by name, and the sum of what
+    is left for retouching."""
     above: list[dict[str, Any]] = []
     taste: list[dict[str, Any]] = []
     kept: list[dict[str, Any]] = []
-    waiting = 0
+    waiting: list[str] = []
+    waiting_taste: list[str] = []
     for finding in findings(picture):
-        reason = meant.get((finding.code, finding.placements))
-        if reason is not None:
-            if not any(
-                (k["code"], k["placements"]) == (finding.code, finding.placements) for k in kept
-            ):  # in several crops it is meant once
-                kept.append({**finding_view(picture, finding, unit), "reason": reason})
-        elif finding.severity == "taste":
-            drawn = finding_view(picture, finding, unit) if len(taste) < MOST_TASTE else None
-            if drawn and not any(t["title"] == drawn["title"] for t in taste):  # two halves of one orange are said once
-                taste.append(drawn)
-        elif len(above) < MOST_ABOVE:
-            above.append(finding_view(picture, finding, unit))
+        meant = meant_of(picture, finding.code, finding.placements)
+        if meant is not None:
+            kept.append({**finding_view(picture, finding, unit), "reason": meant.reason, "retouch": meant.retouch})
+            continue
+        shown, left, most = (taste, waiting_taste, MOST_TASTE) if finding.severity == "taste" else (above, waiting, MOST_ABOVE)
+        if len(shown) < most:
+            shown.append(finding_view(picture, finding, unit))
         else:
-            waiting += 1
-    return {"above": above, "taste": taste, "kept": kept, "waiting": waiting}
+            left.append(finding_words(picture, finding, unit)[0])
+    minutes = [m.retouch for m in picture.whole.meant if m.setup == picture.setup.name and m.retouch is not None]
+    retouching = {"count": len(minutes), "minutes": sum(minutes)} if minutes else None
+    return {"above": above, "taste": taste, "kept": kept, "waiting": waiting, "waiting_taste": waiting_taste, "retouching": retouching}
 
 
 def finding_view(picture: Picture, finding: Finding, unit: str) -> dict[str, Any]:
@@ -64,9 +63,10 @@ def finding_view(picture: Picture, finding: Finding, unit: str) -> dict[str, Any
         "mark": json.dumps(mark),
         "code": finding.code,
         "placements": finding.placements,
+        "minutes": retouch_minutes(finding),
     }
 
 
 def finding_key(finding: Finding) -> str:
-    """One line that names a finding in a set-up: code, crop and placements."""
-    return "|".join((finding.code, finding.crop or "", *finding.placements))
+    """One line that names a finding in a set-up: code, feature and placements."""
+    return "|".join((finding.code, str(dict(finding.figures).get("feature", "")), *finding.placements))

@@ -11,6 +11,7 @@ from typing import Any
 from django.db.models import QuerySet
 
 from tideflat.core.evaluate import Picture
+from tideflat.core.findings.merging import meant_of
 from tideflat.core.findings.registry import findings
 from tideflat.core.weight import MOST_SHOWN, weigh
 from tideflat.web.accounts.models import Studio
@@ -106,8 +107,7 @@ def on_shelf(row: Scene, unit: str) -> ShelfScene:
 def _card(row: Scene, unit: str) -> _Card:
     scene = core_scene(row)
     picture = Picture(scene, scene.setups[0])
-    meant = {(m.code, m.placements) for m in scene.meant if m.setup == picture.setup.name}
-    left = [f for f in findings(picture) if (f.code, f.placements) not in meant]
+    left = [f for f in findings(picture) if meant_of(picture, f.code, f.placements) is None]
     first = finding_words(picture, left[0], unit)[0] if left else ""
     stops, mends = (sum(f.severity == severity for f in left) for severity in ("stop", "mend"))
     return frame_drawing(picture, prefix=f"s{row.pk}", live=False), frame_caption(picture.setup), scene.brief.story, stops, mends, first

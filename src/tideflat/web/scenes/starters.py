@@ -22,6 +22,15 @@ CLOSE_UP = {"focal_length": 100, "max_aperture": 2.8, "min_aperture": 32, "min_f
 FIFTY = {"focal_length": 50, "max_aperture": 1.8, "min_aperture": 22, "min_focus": 450}
 
 
+#: Named places on the props of the demo scenes, which their briefs ask to be seen.
+_FEATURES: dict[str, list[dict[str, Any]]] = {
+    "cut-fig": [{"id": "seeds", "name": "seeds", "at": [0, 0, 26], "facing": [0, 0, 1], "width": 40, "height": 40}],
+    "tea-tin-tall": [{"id": "label", "name": "label", "at": [0, -41, 71], "facing": [0, -1, 0], "width": 50, "height": 44}],
+    "tea-tin-square": [{"id": "label", "name": "label", "at": [0, -37, 56], "facing": [0, -1, 0], "width": 52, "height": 40}],
+    "tea-tin-low": [{"id": "label", "name": "label", "at": [0, -44, 37], "facing": [0, -1, 0], "width": 56, "height": 34}],
+}
+
+
 def starter(kind: str) -> Scene:
     """The scene of one of CHOICES."""
     return scene_from_value({"empty": _empty, "marmalade": _marmalade, "supper": _supper, "tea": _tea, "fig": _fig}[kind]())
@@ -50,7 +59,7 @@ def _document(
         "surface": starter_surface(surface),
         "backdrop": backdrop,
         "room": {"ceiling_height": 2500, "walls": "#e4e2dc"},
-        "props": [prop_value(starter_prop(key)) for key in props],
+        "props": [{**prop_value(starter_prop(key)), "features": _FEATURES.get(key, [])} for key in props],
         "placements": placements,
         "scheme": None,
         "palette": {"colours": [{"hex": h, "part": p, "share": s} for h, p, s in palette]} if palette else None,
@@ -100,7 +109,8 @@ def _marmalade() -> dict[str, Any]:
         "sensor": FULL_FRAME,
         "orientation": "landscape",
         "lens": FIFTY,
-        "aperture": 8,
+        "aperture": 11,
+        "focus": {"point": [620, 470, 42]},
         "aim": [612, 450, 0],
         "distance": 1250,
         "elevation": 90,
@@ -122,7 +132,7 @@ def _marmalade() -> dict[str, Any]:
         },
         {
             "name": "upright with words",
-            "camera": {**camera, "orientation": "portrait", "aim": [620, 450, 0], "distance": 1180},
+            "camera": {**camera, "orientation": "portrait", "aim": [620, 450, 0], "distance": 1183},
             "deliverables": [
                 {"name": "story", "ratio": "9:16", "pixels": [1080, 1920], "copy_space": {"side": "top", "share": 0.2}},
             ],
@@ -168,7 +178,7 @@ def _supper() -> dict[str, Any]:
         _at("lemon-2", "lemon-half", 474, 168, 40, "accent"),
         _at("fork", "fork", 748, 318, 104, "linear", z=1.5, on="napkin"),
         _at("knife", "paring-knife", 802, 330, 104, "linear", z=1.5, on="napkin"),
-        _at("sage-1", "sage", 600, 268, 200, "filler", z=25.5, on="plate"),
+        _at("sage-1", "sage", 600, 268, 200, "filler", z=22.5, on="plate"),
         _at("sage-2", "sage", 640, 142, 160, "filler", z=1.5, on="napkin"),
         _at("pepper", "peppercorns", 548, 146, 0, "scatter"),
     ]
@@ -176,7 +186,7 @@ def _supper() -> dict[str, Any]:
         "sensor": FULL_FRAME,
         "orientation": "landscape",
         "lens": FIFTY,
-        "aperture": 5.6,
+        "aperture": 9,
         "aim": [556, 362, 20],
         "distance": 1060,
         "elevation": 44,
@@ -274,7 +284,7 @@ def _tea() -> dict[str, Any]:
         setups,
         backdrop,
         leanings={"order": -1},
-        brief={"use": "site banner", "mood": "calm, grey light", "finals": 1, "must_show": ["the face of every label"]},
+        brief={"use": "site banner", "mood": "calm, grey light", "finals": 1, "must_show": [{"placement": i, "feature": "label"} for i in ("tall", "square", "low-1", "low-2")]},
         palette=[("#c4beb1", "base", 0.6), ("#2d4a4e", "second", 0.25), ("#a5532f", "accent", 0.15)],
     )
 
@@ -294,9 +304,9 @@ def _fig() -> dict[str, Any]:
         "sensor": FULL_FRAME,
         "orientation": "landscape",
         "lens": CLOSE_UP,
-        "aperture": 16,
+        "aperture": 11,
         "aim": [456, 305, 14],
-        "distance": 520,
+        "distance": 490,
         "elevation": 34,
         "focus": {"point": [450, 296, 22]},
     }
@@ -321,6 +331,6 @@ def _fig() -> dict[str, Any]:
         setups,
         backdrop,
         leanings={"focus": 1},
-        brief={"use": "close detail", "mood": "wet, dark", "season": "late summer", "finals": 2, "must_show": ["the seeds"]},
+        brief={"use": "close detail", "mood": "wet, dark", "season": "late summer", "finals": 2, "must_show": [{"placement": "half-1", "feature": "seeds"}]},
         palette=[("#9a6a57", "base", 0.6), ("#4a2b44", "second", 0.25), ("#b04a58", "accent", 0.15)],
     )

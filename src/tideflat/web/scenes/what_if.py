@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from tideflat.core.colour.contrast import LEGIBLE
 from tideflat.core.evaluate import Picture
+from tideflat.core.findings.copy_space import legible_from
 from tideflat.core.findings.surface_tried import BARE_SHARE, OFF_SHARE, SurfaceTried, try_surface
 from tideflat.core.model import Surface
 from tideflat.core.palette.seen import colour_distance
@@ -54,7 +54,7 @@ def _chosen(before: Picture, owned: list[tuple[int, Surface]]) -> list[tuple[int
         colours = before.props[heroes[0]].colours
         others.sort(key=lambda entry: -colour_distance(colours, entry[1].colours))
     # Each is judged and drawn anew: of a heavy scene fewer fit into one answer.
-    shown = max(2, min(SHOWN, int(MOST_SHOWN / weigh(before.scene).shown)))
+    shown = max(2, min(SHOWN, round(MOST_SHOWN / weigh(before.scene).shown)))
     return [(known, now), *others[: shown - 1]]
 
 
@@ -77,8 +77,9 @@ def _reasons(tried: SurfaceTried) -> list[tuple[bool, str]]:
         found.append((True, "nothing melts into it"))
     if tried.bare > BARE_SHARE:
         found.append((False, f"it ends in the frame: {tried.bare * 100:.0f} % is bare room"))
+    wanted = {c.name: legible_from(c, d) for c, d in zip(tried.picture.crops, tried.picture.setup.deliverables, strict=True)}
     for crop, read in tried.words:
-        reads, ink = read.ratio >= LEGIBLE, "white" if read.ink == "#ffffff" else "black"
+        reads, ink = read.ratio >= wanted[crop], "white" if read.ink == "#ffffff" else "black"
         found.append((reads, f"{ink} words in {crop} {'read' if reads else 'do not read'}, {read.ratio:.1f} to 1"))
     if tried.off is not None:
         found.append((tried.off < OFF_SHARE, f"{tried.off * 100:.0f} % of the picture is off the palette"))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -13,6 +14,7 @@ from tideflat.core.remember import counted
 from tideflat.web.accounts.models import Studio
 
 from .models import StoreProp, StoresState
+from .words import Words, words_of
 
 #: Colours of a prop past this number, the smallest shares, are not searched.
 COLOURS_KEPT = 4
@@ -37,6 +39,18 @@ class Catalogue:
     size: np.ndarray = field(default_factory=lambda: np.empty((0, 3)))
     lab: np.ndarray = field(default_factory=lambda: np.empty((0, COLOURS_KEPT, 3)))
     share: np.ndarray = field(default_factory=lambda: np.empty((0, COLOURS_KEPT)))
+    words: list[Words] = field(default_factory=list)
+
+    @cached_property
+    def index(self) -> dict[str, tuple[np.ndarray, np.ndarray]]:
+        """Of every word, the rows that have it, and what it counts for in each."""
+        rows: dict[str, tuple[list[int], list[int]]] = {}
+        for i, words in enumerate(self.words):
+            for word, (points, _) in words.items():
+                at, counts = rows.setdefault(word, ([], []))
+                at.append(i)
+                counts.append(points)
+        return {word: (np.array(at), np.array(counts)) for word, (at, counts) in rows.items()}
 
     def __len__(self) -> int:
         return len(self.pk)
@@ -84,6 +98,7 @@ def _add_labs(rows: list[dict[str, Any]]) -> None:
         row["search"] = " ".join(
             (row["name"], row["material"], row["texture"], *row["tags"], row["shape"]["kind"], row["place"], row["lender"])
         ).lower()
+        row["words"] = words_of(row)
         row["tagset"] = frozenset(t.lower() for t in row["tags"])
 
 
@@ -105,6 +120,7 @@ def _built(revision: int, rows: list[dict[str, Any]]) -> Catalogue:
         np.array([[r["width_mm"], r["depth_mm"], r["height_mm"]] for r in rows], dtype=float).reshape(-1, 3),
         np.stack([r["lab"] for r in rows]) if rows else np.empty((0, COLOURS_KEPT, 3)),
         share,
+        [r["words"] for r in rows],
     )
 
 

@@ -9,7 +9,7 @@ from datetime import timedelta
 import numpy as np
 from django.utils import timezone
 
-from tideflat.core.formats.photograph import Photograph, read_photograph, write_picture
+from tideflat.core.formats.photograph import Photograph, read_photograph, write_photograph, write_picture
 from tideflat.core.model import Prop
 from tideflat.core.remember import remembered
 from tideflat.web.accounts.models import Studio
@@ -28,11 +28,18 @@ def keep_picture(studio: Studio, rgb: np.ndarray, longest_px: int, quality: int 
     ``is_passing``: only until tomorrow, unless the same pixels are kept for good meanwhile.
     """
     small = shrunk(rgb, longest_px)
-    data = write_picture(small, quality)
+    return _kept(studio, write_picture(small, quality), small, is_passing=is_passing)
+
+
+def keep_whole(studio: Studio, rgb: np.ndarray) -> StoreImage:
+    """Keep a photograph in its full size until tomorrow, to be measured in again."""
+    return _kept(studio, write_photograph(rgb), rgb, is_passing=True)
+
+
+def _kept(studio: Studio, data: bytes, pixels: np.ndarray, *, is_passing: bool) -> StoreImage:
     key = hashlib.sha256(data).hexdigest()[:32]
-    row, _ = StoreImage.objects.get_or_create(
-        studio=studio, key=key, defaults={"data": data, "width_px": small.shape[1], "height_px": small.shape[0], "is_passing": is_passing}
-    )
+    size = {"width_px": pixels.shape[1], "height_px": pixels.shape[0]}
+    row, _ = StoreImage.objects.get_or_create(studio=studio, key=key, defaults={"data": data, "is_passing": is_passing, **size})
     if row.is_passing and not is_passing:
         row.is_passing = False
         row.save(update_fields=["is_passing"])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from django.db import models
@@ -18,7 +18,7 @@ from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
 
 from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
-from .queries import core_backdrop, core_lens, core_sensor, core_surface
+from .queries import core_backdrop, core_lens, core_sensor, core_surface, zoom_lengths
 
 _LARGEST_MM = 20_000.0
 
@@ -71,11 +71,12 @@ KINDS: dict[str, Kind] = {
             Asked("longest_mm", "a zoom's longest", "number", "mm", is_needed=False), Asked("max_aperture", "widest aperture, f/", "number"),
             Asked("max_aperture_long", "widest at a zoom's long end, f/", "number", is_needed=False),
             Asked("min_aperture", "smallest aperture, f/", "number"),
-            Asked("min_focus_mm", "closest focus, from the sensor", hint="this or the next", is_needed=False),
-            Asked("max_magnification", "largest magnification", "number", "such as 1 or 0.25", is_needed=False),
+            Asked("min_focus_mm", "closest focus, from the sensor", hint="this or the next; a zoom's at its long end", is_needed=False),
+            Asked("max_magnification", "largest magnification", "number", "such as 1 or 0.25; a zoom's at its long end", is_needed=False),
             Asked("pupil_ratio", "pupil ratio", "number", "exit over entrance pupil; 1 when you do not know", is_needed=False),
             Asked("measured_distance_mm", "measured: from the sensor to a tape", hint="if you photographed a tape measure squarely", is_needed=False),
-            Asked("measured_width_mm", "measured: the frame's long side covered", is_needed=False))),
+            Asked("measured_width_mm", "measured: the frame's long side covered", is_needed=False),
+            Asked("measured_at_mm", "measured: a zoom was set to", "number", "mm; its long end when left empty", is_needed=False))),
         Kind("support", "support", "supports", StoreSupport, (
             Asked("name", "called", "text"), Asked("kind", "is a", "choice", choices=tuple(StoreSupport.KINDS)),
             Asked("lowest_mm", "lens at its lowest, above the floor"), Asked("highest_mm", "lens at its highest"),
@@ -102,13 +103,13 @@ def values_of(kind: Kind, row: models.Model | None) -> dict[str, Any]:
     return values
 
 
-def read_values(kind: Kind, data: Mapping[str, str], unit: str) -> dict[str, Any]:
-    """The typed values by field; raises FieldError naming the field."""
+def read_values(kind: Kind, data: Mapping[str, str], unit: str, row: models.Model | None = None) -> dict[str, Any]:
+    """The typed values by field; raises FieldError naming the field. ``row``: what stood there, for +20 and -20."""
     fields = Fields(data, unit)
-    return {asked.name: _read(asked, fields) for asked in kind.asked}
+    return {asked.name: _read(asked, fields, getattr(row, asked.name, None)) for asked in kind.asked}
 
 
-def _read(asked: Asked, fields: Fields) -> Any:
+def _read(asked: Asked, fields: Fields, stood: Any) -> Any:
     name = asked.name
     if asked.kind == "yes":
         return fields.has(name)
@@ -128,7 +129,7 @@ def _read(asked: Asked, fields: Fields) -> Any:
         return _bounded(asked, fields.angle(name), -360, 360)
     if asked.kind == "number":
         return _bounded(asked, fields.number(name), 0.01, 2000)
-    return _bounded(asked, round(fields.length(name), 3), 0.5, _LARGEST_MM)
+    return _bounded(asked, round(fields.length(name, stood), 3), 0.5, _LARGEST_MM)
 
 
 def _bounded(asked: Asked, value: float, low: float, high: float) -> float:
@@ -181,8 +182,8 @@ def _accepted(kind: Kind, row: Any) -> None:
             case CameraBody():
                 core_sensor(row)
             case StoreLens():
-                for length in {row.focal_length_mm, row.longest_mm or row.focal_length_mm}:
-                    focus_reach_mm(replace(core_lens(row), focal_length=length), Sensor(36.0, 24.0, 6000, 4000))
+                for length in zoom_lengths(row):
+                    focus_reach_mm(core_lens(row, length), Sensor(36.0, 24.0, 6000, 4000))
     except FieldError as error:
         last = error.path.rpartition(".")[2]
         words = next((a.words for a in kind.asked if a.name in (last, f"{last}_mm", f"sensor_{last}_mm")), last.replace("_", " "))
@@ -217,6 +218,9 @@ def _checked_lens(values: dict[str, Any]) -> None:
         )
     if (values["measured_distance_mm"] is None) != (values["measured_width_mm"] is None):
         raise FieldError("measured", "must have both the distance and the width, or neither", show_got=False)
+    measured_at = values["measured_at_mm"]
+    if measured_at is not None and not values["focal_length_mm"] <= measured_at <= longest:
+        raise FieldError("measured: a zoom was set to", f"must be from {values['focal_length_mm']:g} to {longest:g} mm", measured_at)
     values["pupil_ratio"] = values["pupil_ratio"] or 1.0
 
 

@@ -18,7 +18,7 @@ from tideflat.core.formats.prop_table import PropRecord, slug
 from tideflat.core.model import Prop, Surface
 from tideflat.web.accounts.models import Studio
 
-from .images import PHOTO_PX, SKIN_PX, keep_picture, sweep_passing
+from .images import PHOTO_PX, SKIN_PX, keep_picture, keep_whole, sweep_passing
 from .models import StoreImage, StoreProp, StoreSurface
 from .services import keep_prop
 
@@ -45,9 +45,11 @@ _HANDLES = 36
 
 @dataclass(frozen=True)
 class Shown:
-    """The kept photograph and what was found in it. corners, traced: shares of its width and height; pixels: its size."""
+    """The photograph as it is shown and what was found in it. whole: where it is kept in its full size, to be measured in again. corners,
+    traced: shares of its width and height; pixels: its size as shown."""
 
     key: str
+    whole: str
     pixels: tuple[int, int]
     corners: list[list[float]]
     traced: list[list[float]]
@@ -77,11 +79,13 @@ def measured(
     studio: Studio,
     photograph: Photograph,
     sheet: str,
-    height_mm: float,
+    height_mm: float | None,
     corners: list[list[float]] | None,
     traced: list[list[float]] | None,
+    whole: str = "",
 ) -> Shown:
-    """Measure, and keep the photograph and the cut-out until tomorrow. Raises FieldError as the core does."""
+    """Measure, and keep the photograph and the cut-out until tomorrow. ``whole``: where it is kept already. Raises FieldError as the core
+    does."""
     from tideflat.core.vision.measure import measure  # OpenCV: only when a photograph comes in
 
     size = np.array([photograph.rgb.shape[1], photograph.rgb.shape[0]], dtype=float)
@@ -91,13 +95,17 @@ def measured(
     row = keep_picture(studio, photograph.rgb, PHOTO_PX, is_passing=True)
     skin = keep_picture(studio, found.skin, SKIN_PX, is_passing=True)
     ring = _few(found.traced / size, float(size[0] / size[1]))
-    return Shown(row.key, (row.width_px, row.height_px), (found.corners / size).round(5).tolist(), ring.round(5).tolist(), found, skin.key)
+    whole = whole or keep_whole(studio, photograph.rgb).key
+    return Shown(
+        row.key, whole, (row.width_px, row.height_px), (found.corners / size).round(5).tolist(), ring.round(5).tolist(), found, skin.key
+    )
 
 
-def unmeasured(studio: Studio, photograph: Photograph) -> Shown:
+def unmeasured(studio: Studio, photograph: Photograph, whole: str = "") -> Shown:
     """The photograph with four corners to be put on the sheet by hand."""
     row = keep_picture(studio, photograph.rgb, PHOTO_PX, is_passing=True)
-    return Shown(row.key, (row.width_px, row.height_px), [[0.3, 0.3], [0.7, 0.3], [0.7, 0.7], [0.3, 0.7]], [])
+    whole = whole or keep_whole(studio, photograph.rgb).key
+    return Shown(row.key, whole, (row.width_px, row.height_px), [[0.3, 0.3], [0.7, 0.3], [0.7, 0.7], [0.3, 0.7]], [])
 
 
 def _few(ring: np.ndarray, aspect: float) -> np.ndarray:
@@ -148,7 +156,8 @@ def shape_for(kind: str, outline_mm: list[list[float]], height_mm: float) -> dic
 
 @transaction.atomic
 def keep_measured_prop(studio: Studio, values: dict[str, Any]) -> StoreProp:
-    """A new prop out of what was measured, wearing its cut-out. values: name, kind, outline, height_mm, colours, skin, finish, count, place, sheet."""
+    """A new prop out of what was measured, wearing its cut-out. values: name, kind, outline, height_mm, colours, skin, finish, count,
+    place, sheet."""
     prop = _prop(values)
     StoreImage.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
     source = f"measured from a photograph beside {'A4' if values['sheet'] == 'a4' else 'Letter'}"
@@ -192,7 +201,8 @@ def tiled(studio: Studio, photograph: Photograph, sheet: str) -> ShownTile:
 
 @transaction.atomic
 def keep_tile(studio: Studio, values: dict[str, Any]) -> StoreSurface | StoreProp:
-    """A new surface, or a cloth, that wears the tile. values: name, kind (surface or cloth), width_mm, depth_mm, skin, tile_width, tile_depth, colours."""
+    """A new surface, or a cloth, that wears the tile. values: name, kind (surface or cloth), width_mm, depth_mm, skin, tile_width,
+    tile_depth, colours."""
     skin = {"picture": values["skin"], "face": "tile", "width": values["tile_width"], "depth": values["tile_depth"]}
     StoreImage.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
     if values["kind"] == "cloth":

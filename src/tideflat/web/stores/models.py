@@ -181,7 +181,8 @@ class StoreLens(models.Model):
     """A lens; a phone's own lens belongs to its body and fits no other.
 
     A zoom runs from focal_length_mm to longest_mm; max_aperture is at the short end, max_aperture_long at the long one. measured: what
-    the frame's long side covered, at a distance from the sensor. further: what else the scene document says of a lens, by its keys there.
+    the frame's long side covered, at a distance from the sensor, a zoom set to measured_at_mm (its long end when not told). min_focus_mm
+    and max_magnification are a zoom's at its long end. further: what else the scene document says of a lens, by its keys there.
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="lenses")
@@ -196,6 +197,7 @@ class StoreLens(models.Model):
     max_aperture_long = models.FloatField(null=True, blank=True)
     measured_distance_mm = models.FloatField(null=True, blank=True)
     measured_width_mm = models.FloatField(null=True, blank=True)
+    measured_at_mm = models.FloatField(null=True, blank=True)
     further = models.JSONField(default=dict, blank=True)
     fixed_on = models.ForeignKey(CameraBody, null=True, blank=True, on_delete=models.CASCADE, related_name="own_lenses")
 

@@ -143,3 +143,14 @@ def slice_of_bread(width: float, height: float) -> Points:
     w, h = width / 2, height / 2
     right = [(w * 0.82, -h), (w * 0.88, -h * 0.1), (w, h * 0.25), (w * 0.94, h * 0.62), (w * 0.66, h * 0.92), (w * 0.3, h)]
     return centred(right + [(-x, y) for x, y in reversed(right)])
+
+
+def hand_and_arm(length: float, palm: float, wrist: float, *, from_left: bool) -> Points:
+    """A hand at the end of a forearm that comes in from a side: the fingers at the far end, the sleeve at the edge of the picture."""
+    half = length / 2
+    upper = [
+        (-half, wrist * 0.62), (-half * 0.1, wrist / 2), (half - palm * 1.75, wrist / 2), (half - palm * 1.3, palm * 0.62),
+        (half - palm * 0.8, palm / 2), (half - palm * 0.25, palm * 0.36), (half, palm * 0.12),
+    ]  # fmt: skip
+    points = mirrored(upper)
+    return points if from_left else [[-x, y] for x, y in reversed(points)]

@@ -10,6 +10,7 @@ from typing import TypeVar
 
 from django.contrib.auth.models import User
 
+from tideflat.core.camera.lens import at_zoom
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.ground_reader import backdrop_from_value, surface_from_value
 from tideflat.core.formats.prop_reader import prop_from_value
@@ -190,15 +191,17 @@ def lens_in(studio: Studio, choice: str) -> tuple[Lens, str]:
     row = StoreLens.objects.filter(studio=studio, pk=pk).first() if whole_from(pk) is not None else None
     if row is None:
         raise NotInStores
-    if row.longest_mm is None or not length:
+    if row.longest_mm is None:
         return core_lens(row), row.name
+    if not length:
+        return core_lens(row), f"{row.name} at {row.focal_length_mm:g}"
     try:
         focal = float(length)
     except ValueError:
         focal = 0.0
     if not row.focal_length_mm <= focal <= row.longest_mm:
         raise FieldError("lens", f"must be from {row.focal_length_mm:g} to {row.longest_mm:g} mm", length)
-    return replace(core_lens(row), focal_length=focal, max_aperture=widest_aperture(row, focal)), f"{row.name} at {focal:g}"
+    return core_lens(row, focal), f"{row.name} at {focal:g}"
 
 
 def widest_aperture(row: StoreLens, focal_mm: float) -> float:
@@ -215,7 +218,13 @@ def body_in(studio: Studio, pk: int) -> tuple[Sensor, str, Lens | None]:
     if row is None:
         raise NotInStores
     own = row.own_lenses.first()
-    return core_sensor(row), row.name, core_lens(own) if own else None
+    sensor = core_sensor(row)
+    if own is None:
+        return sensor, row.name, None
+    lens = core_lens(own)
+    # It covers its own sensor, and no larger one.
+    circle = lens.image_circle or math.ceil(math.hypot(sensor.width, sensor.height) * 100) / 100
+    return sensor, row.name, replace(lens, image_circle=circle)
 
 
 def core_sensor(row: CameraBody) -> Sensor:
@@ -224,9 +233,10 @@ def core_sensor(row: CameraBody) -> Sensor:
     )
 
 
-def core_lens(row: StoreLens) -> Lens:
+def core_lens(row: StoreLens, length_mm: float | None = None) -> Lens:
+    """The lens as a scene holds it; a zoom set to ``length_mm``, or to its shortest."""
     is_measured = row.measured_distance_mm and row.measured_width_mm
-    return lens_from_value(
+    lens = lens_from_value(
         {
             "focal_length": row.focal_length_mm,
             "max_aperture": row.max_aperture,
@@ -238,3 +248,12 @@ def core_lens(row: StoreLens) -> Lens:
             **row.further,
         }
     )
+    if row.longest_mm is None:
+        return lens
+    focal = row.focal_length_mm if length_mm is None else length_mm
+    return replace(at_zoom(lens, focal, row.longest_mm, row.measured_at_mm), max_aperture=widest_aperture(row, focal))
+
+
+def zoom_lengths(row: StoreLens) -> tuple[float, ...]:
+    """A zoom's two ends; any other lens's one length."""
+    return (row.focal_length_mm,) if row.longest_mm is None else (row.focal_length_mm, row.longest_mm)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,6 +12,7 @@ from tideflat.core.model import Scene
 from tideflat.core.palette.choosing import goes_with, nearest_first
 
 from .catalogue import Catalogue
+from .words import ALSO_CALLED
 
 #: So many of those found, the best, have their reason put in words: ten pages of them.
 REASONED = 600
@@ -48,14 +50,18 @@ def search(catalogue: Catalogue, wish: Wish, scene: Scene | None = None) -> Foun
         kept &= catalogue.size[:, 0] >= wish.least_mm
     if wish.most_mm is not None:
         kept &= catalogue.size[:, 0] <= wish.most_mm
-    words = wish.text.lower().split()[:6]
-    if words or wish.tag:
-        tag = wish.tag.lower()
-        for i in np.flatnonzero(kept):
-            text = catalogue.text[i]
-            if (tag and tag not in catalogue.tags[i]) or not all(w in text for w in words):
-                kept[i] = False
+    words = re.findall(r"[^\W_]+", wish.text.lower())[:6]
+    tag = wish.tag.lower()
+    if tag:
+        kept &= np.array([tag in tags for tags in catalogue.tags], dtype=bool)
+    points = np.zeros(len(catalogue))
+    for word in words:
+        found = _points(catalogue, word)
+        kept &= found > 0
+        points += found
     rows = np.flatnonzero(kept)
+    if words:
+        rows = rows[np.argsort(-points[rows], kind="stable")]
     if wish.colour:
         order, distance = nearest_first(catalogue.lab[rows], catalogue.share[rows], wish.colour)
         rows = rows[order]
@@ -64,7 +70,50 @@ def search(catalogue: Catalogue, wish: Wish, scene: Scene | None = None) -> Foun
             return Found(rows, {int(i): _nearness(float(d)) for i, d in near})
     if scene is not None and len(rows):
         return _with_reasons(catalogue, rows, scene)
-    return Found(rows, {})
+    return Found(rows, {int(i): why for i in rows[:REASONED] if (why := _why(catalogue, int(i), words))} if words else {})
+
+
+#: What a word counts for when it is found whole, as a beginning, or as another word for the same thing.
+_WHOLE, _BEGUN, _ALIKE = 1.0, 0.6, 0.4
+
+
+def _points(catalogue: Catalogue, word: str) -> np.ndarray:
+    """(n,) what the word counts for in each row: 0 where neither it, nor a word that begins so, nor another word for it is found."""
+    best = np.zeros(len(catalogue))
+    for own, (rows, counts) in catalogue.index.items():
+        share = _share(word, own)
+        if share:
+            best[rows] = np.maximum(best[rows], share * counts)
+    return best
+
+
+def _share(word: str, own: str) -> float:
+    """How well the word that is typed finds one that a prop has."""
+    if own in (word, _one(word)) or _one(own) == word:
+        return _WHOLE
+    if own.startswith(word):
+        return _BEGUN
+    return _ALIKE if own in ALSO_CALLED.get(word, ALSO_CALLED.get(_one(word), ())) else 0.0
+
+
+def _one(word: str) -> str:
+    """A plural's singular, near enough: "tins" is "tin", "knives" is not asked for."""
+    return word[:-1] if len(word) > _SHORTEST_PLURAL and word.endswith("s") and not word.endswith("ss") else word
+
+
+_SHORTEST_PLURAL = 3
+
+
+def _why(catalogue: Catalogue, row: int, words: list[str]) -> str:
+    """Why it was found, where its name does not say so."""
+    said = []
+    for word in words:
+        share, points, own, why = max((_share(word, own), points, own, why) for own, (points, why) in catalogue.words[row].items())
+        if share == _ALIKE:
+            said.append(f"{own}, for {word}")
+        elif why and points:
+            said.append(f"{own}: {why}")
+    return "; ".join(said)
 
 
 def _nearness(distance: float) -> str:

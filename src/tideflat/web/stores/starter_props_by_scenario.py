@@ -128,6 +128,17 @@ BY_SCENARIO: list[Row] = [
     prop("clay-saucer", "clay saucer", round_("bowl", 120, 84, 18), ["#a8644a"], texture="turned", material="clay", tags="fig plate", count=3, place="shelf E"),
     prop("fig-plate", "plum plate", round_("bowl", 190, 120, 18), ["#5a3f4f"], finish="satin", texture="glazed", material="stoneware", tags="fig plate", count=2, place="shelf E"),
     prop("plum-napkin", "plum napkin", cloth(320, 240), ["#5d4152", "#4a3342"], texture="woven", material="linen", tags="fig cloth", role="cloth", count=3, place="cloth drawer"),
+    # eggs, for a breakfast or a supper
+    prop("egg", "brown egg", {"kind": "ellipse", "width": 57, "depth": 44, "height": 44}, ["#b98a62"], finish="matte", texture="pored", material="egg", tags="egg breakfast supper kitchen", role="accent", count=12, cautions="allergen"),
+    prop("egg-white", "white egg", {"kind": "ellipse", "width": 57, "depth": 44, "height": 44}, ["#eee7da"], finish="matte", texture="pored", material="egg", tags="egg breakfast supper kitchen", role="accent", count=12, cautions="allergen"),
+    prop("egg-bowl", "eggs in a bowl", round_("bowl", 172, 84, 72), ["#5d6a70", "#b98a62", "#d9c3a6"], finish="satin", texture="filled", material="stoneware", tags="egg breakfast supper kitchen", cautions="allergen"),
+    prop("egg-cup", "egg cup with an egg", round_("cone", 38, 46, 82), ["#e4dfd2", "#b98a62"], finish="satin", material="stoneware", tags="egg breakfast", count=4, cautions="allergen"),
+    # hands are props too: the arm is part of the outline, as the corridor that it needs
+    *(
+        prop(f"hand-{does}-{side}", f"hand {does}, from the {side}", flat(outlines.hand_and_arm(length, palm, 62, from_left=side == "left"), high), [tone, sleeve], texture="smooth", material="hand", tags=f"hand hands {does} breakfast supper tea preserve", notes=f"Keep a corridor {palm + 40} mm wide clear from the {side} edge. The helper agrees to be photographed, and no face shows.")
+        for does, length, palm, high, tone, sleeve in (("holding", 400, 92, 74, "#b88765", "#5b6670"), ("pouring", 430, 88, 82, "#8a5c40", "#d8d2c4"), ("cutting", 410, 96, 66, "#d3a688", "#4d5a4a"), ("lifting", 390, 90, 78, "#9a6a4a", "#8d8778"))
+        for side in ("left", "right")
+    ),
     # helpers that never show, or hardly
     prop("riser-low", "low riser", box(150, 110, 18), ["#8f8a80"], material="wood", tags="helper", role="riser", count=4, place="helper box"),
     prop("riser-tall", "tall riser", box(120, 100, 72), ["#8f8a80"], material="wood", tags="helper", role="riser", count=2, place="helper box"),

@@ -23,6 +23,7 @@ def prop(
     count: int = 1,
     place: str = "",
     cautions: str = "",
+    notes: str = "",
 ) -> Row:
     """tones: the largest share first. tags, cautions: parted by spaces."""
     shares = [0.7, 0.2, 0.1] if len(tones) == 3 else [0.75, 0.25] if len(tones) == 2 else [1.0]
@@ -39,6 +40,7 @@ def prop(
         "count": count,
         "place": place,
         "cautions": cautions.split(),
+        "notes": notes,
     }
 
 

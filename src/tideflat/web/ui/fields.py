@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Mapping
 
 from tideflat.core.errors import FieldError
@@ -12,6 +13,8 @@ from tideflat.core.units import parse_angle_deg, parse_length_mm
 MOST_NUMBER = 1e6
 #: The largest whole number that a float tells from its neighbours, and that any database holds.
 MOST_WHOLE = 2**53
+#: A whole number with its thousands parted, whatever by.
+_GROUPED = re.compile(r"\d{1,3}(?:[ \u00a0\u2009\u202f.,]\d{3}){1,4}")
 
 
 def whole_from(text: str) -> int | None:
@@ -35,9 +38,10 @@ class Fields:
             raise FieldError(name, f"must be at most {most} characters", value)
         return value
 
-    def length(self, name: str) -> float:
-        """mm; a bare number is in the person's unit."""
-        return self._bounded(name, self._named(name, lambda text: parse_length_mm(text, self.unit)))
+    def length(self, name: str, stood_mm: float | None = None) -> float:
+        """mm; a bare number is in the person's unit. With ``stood_mm``, what stood there, +20 and -20 mean so much more or less: wherever a
+        negative length cannot be meant."""
+        return self._bounded(name, self._named(name, lambda text: parse_length_mm(text, self.unit, None, stood_mm)))
 
     def mm(self, name: str) -> float:
         """mm, as scripts send it, whatever the person's unit."""
@@ -65,7 +69,8 @@ class Fields:
         return value
 
     def whole(self, name: str) -> int:
-        value = self._number(name)
+        text = self._data.get(name, "").strip()
+        value = float(re.sub(r"\D", "", text)) if _GROUPED.fullmatch(text) else self._number(name)
         if abs(value) > MOST_WHOLE or value != int(value):
             raise FieldError(name, "must be a whole number", self._data.get(name, ""))
         return int(value)

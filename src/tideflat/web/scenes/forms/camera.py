@@ -5,8 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from tideflat.core.camera.stance import PRESETS_DEG
+from tideflat.core.camera.view import camera_position
 from tideflat.core.formats.scene_writer import lens_value, sensor_value
 from tideflat.web.stores.queries import body_in, lens_in
+from tideflat.web.ui.fields import Fields
 
 from .asked import Asked, Form, Value
 
@@ -25,17 +27,18 @@ def camera(asked: Asked) -> Value:
     if which == "focus":  # empty: through the aim
         return asked.of_setup("focus_on", placement=fields.text("value", 64) or None)
     if which == "height":
-        return asked.of_setup("lens_height", height=fields.length("value"))
+        return asked.of_setup("lens_height", height=fields.length("value", float(camera_position(asked.setup.camera)[2])))
     if which in ("elevation", "azimuth", "roll"):
         value = fields.angle("value")
     elif which == "aperture":
         value = fields.number("value")
     elif which == "orientation":
         value = fields.choice("value", ("landscape", "portrait"))
+    elif which == "distance":
+        value = fields.length("value", asked.setup.camera.distance)
     else:
-        value = fields.length("value")
-    if which.startswith("aim_"):
         aim = list(asked.setup.camera.aim)
+        value = fields.length("value", aim["xyz".index(which[-1])])
         aim["xyz".index(which[-1])] = value
         return asked.of_setup("camera", aim=aim)
     return asked.of_setup("camera", **{which: value})
@@ -48,14 +51,21 @@ def pan(asked: Asked) -> Value:
 
 def lens(asked: Asked) -> Value:
     """A lens of the stores."""
-    found, name = lens_in(asked.studio, asked.fields.text("item", 40))
-    return asked.of_setup("lens", lens=lens_value(found), called=name)
+    item, _, keep = asked.fields.text("item", 60).partition("|")
+    found, name = lens_in(asked.studio, item)
+    return asked.of_setup("lens", lens=lens_value(found), called=name, keep=_keep(keep))
 
 
 def body(asked: Asked) -> Value:
     """A body of the stores; a phone brings its own lens."""
-    sensor, name, own = body_in(asked.studio, asked.fields.whole("item"))
-    return asked.of_setup("body", sensor=sensor_value(sensor), lens=None if own is None else lens_value(own), called=name)
+    item, _, keep = asked.fields.text("item", 60).partition("|")
+    sensor, name, own = body_in(asked.studio, Fields({"item": item}).whole("item"))
+    return asked.of_setup("body", sensor=sensor_value(sensor), lens=None if own is None else lens_value(own), called=name, keep=_keep(keep))
+
+
+def _keep(asked_for: str) -> str:
+    """What stays: what the picture shows, unless the camera is asked to stay where it is."""
+    return "place" if asked_for == "place" else "picture"
 
 
 FORMS: dict[str, Form] = {"preset": preset, "camera": camera, "pan": pan, "lens": lens, "body": body}

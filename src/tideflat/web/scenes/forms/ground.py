@@ -30,15 +30,17 @@ def backdrop(asked: Asked) -> Value:
 
 def place_backdrop(asked: Asked) -> Value:
     which = asked.fields.choice("field", ("x", "y"))
-    return {"act": "place_backdrop", which: asked.fields.length("value"), **asked.where_own("backdrop")}
+    stood = None if asked.seen.backdrop is None else getattr(asked.seen.backdrop, which)
+    return {"act": "place_backdrop", which: asked.fields.length("value", stood), **asked.where_own("backdrop")}
 
 
 def room(asked: Asked) -> Value:
     """Height of the ceiling (empty: not known) or of the table's top, above the floor."""
     fields = asked.fields
     if fields.choice("field", ("ceiling", "table")) == "table":
-        return {"act": "table_height", "height_above_floor": fields.length("value"), **asked.where_own("surface")}
-    return {"act": "room", "ceiling_height": fields.length("value") if fields.has("value") else None}
+        return {"act": "table_height", "height_above_floor": fields.length("value", asked.seen.surface.height_above_floor), **asked.where_own("surface")}
+    stood = None if asked.scene.room is None else asked.scene.room.ceiling_height
+    return {"act": "room", "ceiling_height": fields.length("value", stood) if fields.has("value") else None}
 
 
 FORMS: dict[str, Form] = {"surface": surface, "backdrop": backdrop, "backdrop-place": place_backdrop, "room": room}

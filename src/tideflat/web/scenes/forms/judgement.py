@@ -11,8 +11,9 @@ from .asked import Asked, Form, Value
 def mean(asked: Asked) -> Value:
     """The finding under ``key``, which has to be there now, kept with its reason."""
     _, finding = find(asked.scene, asked.setup.name, asked.fields.text("key", 2000), SkinBook(asked.studio.pk))
-    reason = asked.fields.text("reason", 300)
-    return asked.of_setup("mean", code=finding.code, placements=list(finding.placements), reason=reason)
+    fields = asked.fields
+    more = {"retouch": fields.number("minutes")} if fields.has("minutes") else {}
+    return asked.of_setup("mean", code=finding.code, placements=list(finding.placements), reason=fields.text("reason", 300), **more)
 
 
 def reconsider(asked: Asked) -> Value:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from tideflat.core.errors import FieldError
+from tideflat.core.formats.scene_writer import copy_space_value
 from tideflat.core.model import SIDES
 
-from .asked import Asked, Form, Value
+from .asked import Asked, Form, Value, whole_share
 
 #: Keys that are given back or taken over together, by the word that the bench says of them.
 TOGETHER: dict[str, tuple[str, ...]] = {
@@ -38,8 +39,10 @@ def deliverable(asked: Asked) -> Value:
     if fields.has("copy_side"):
         share = fields.number("copy_share") / 100 if fields.has("copy_share") else _COPY_SHARE
         value["copy_space"] = {"side": fields.choice("copy_side", SIDES), "share": share}
+        if fields.has("text_share"):
+            value["copy_space"]["text_share"] = whole_share(fields, "text_share") or None
     elif old is not None and old.copy_space is not None and old.copy_space.rect is not None:
-        value["copy_space"] = {"rect": list(old.copy_space.rect)}
+        value["copy_space"] = copy_space_value(old.copy_space)
     if old is not None:
         value["was"] = old.name
     return value

@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+import re
+
 from tideflat.core.errors import FieldError
+from tideflat.core.evaluate import Picture
+from tideflat.core.features.drawn import drawn_place
+from tideflat.core.formats.prop_table import slug
 from tideflat.core.formats.scene_writer import prop_value
-from tideflat.core.model import HOLDERS, ROLES
+from tideflat.core.model import HOLDERS, ROLES, Prop
+from tideflat.core.table.ids import free_id
 from tideflat.web.stores.queries import prop_in
 
 from .asked import Asked, Form, Value
@@ -13,10 +19,12 @@ from .asked import Asked, Form, Value
 def move(asked: Asked) -> Value:
     """To x, y (and z when given): mm from a script, in the person's unit when typed."""
     fields = asked.fields
-    read = fields.length if fields.has("typed") else fields.mm
-    place = {key: read(key) for key in "xy" if fields.has(key)}
-    if fields.has("z"):
-        place["z"] = _height(read("z"))
+    is_typed = fields.has("typed")
+    place = {
+        key: fields.length(key, getattr(asked.thing, key)) if is_typed else fields.mm(key) for key in ("x", "y", "z") if fields.has(key)
+    }
+    if "z" in place:
+        _height(place["z"])
     if not place:
         raise FieldError("x", "must be given", show_got=False)
     return asked.of_thing("move", *place, **place)
@@ -36,7 +44,7 @@ def lean(asked: Asked) -> Value:
 
 
 def raise_to(asked: Asked) -> Value:
-    return asked.of_thing("raise", "z", z=_height(asked.fields.length("z")))
+    return asked.of_thing("raise", "z", z=_height(asked.fields.length("z", asked.thing.z)))
 
 
 def _height(z: float) -> float:
@@ -111,7 +119,64 @@ def _name(asked: Asked, placement_id: str) -> str:
     return asked.seen.prop(asked.seen.placement(placement_id).prop).name
 
 
+#: Where a feature may be told to be, and the way it faces there: over the sides of the box that the thing stands in.
+FEATURE_SIDES: dict[str, tuple[float, float, float]] = {
+    "front": (0.0, -1.0, 0.0),
+    "right": (1.0, 0.0, 0.0),
+    "back": (0.0, 1.0, 0.0),
+    "left": (-1.0, 0.0, 0.0),
+    "top": (0.0, 0.0, 1.0),
+}
+
+
+def name_feature(asked: Asked) -> Value:
+    """A named place on the thing, as drawn over the frame or as told; the place of that name again is put there anew."""
+    fields, thing = asked.fields, asked.thing
+    prop = asked.scene.prop_in(thing, asked.setup)
+    name = fields.text("name", 60)
+    if not name:
+        raise FieldError("name", "must be written, such as label or rim", show_got=False)
+    place = _drawn(asked) if fields.has("stroke") else _told(asked, prop)
+    known = next((f.id for f in prop.features if f.name.casefold() == name.casefold()), None)
+    own = known or free_id(slug(name) or "feature", {f.id for f in prop.features})
+    return {"act": "name_feature", "placement": thing.id, "setup": asked.setup.name, "feature": {"id": own, "name": name, **place}, "must_show": True}
+
+
+def _drawn(asked: Asked) -> Value:
+    """The place under a box drawn over the frame: left, top, right, bottom in its fractions."""
+    numbers = [n for n in asked.fields.text("stroke", 80).split() if re.fullmatch(r"-?[0-9]{1,3}([.][0-9]{1,9})?", n)]
+    if len(numbers) != 4:
+        raise FieldError("box", "must be a box: left, top, right, bottom, in fractions of the frame", show_got=False)
+    left, top, right, bottom = (float(n) for n in numbers)
+    place = drawn_place(Picture(asked.scene, asked.setup), asked.thing.id, (left, top, right, bottom))
+    return {"at": list(place.at), "facing": list(place.facing), "width": place.width, "height": place.height}
+
+
+def _told(asked: Asked, prop: Prop) -> Value:
+    """A place on a side of the thing: its size, and how high its middle is over the foot (the middle of the side when not told)."""
+    fields = asked.fields
+    wide, deep, high = prop.shape.sides()
+    facing = FEATURE_SIDES[fields.choice("side", tuple(FEATURE_SIDES))]
+    up = fields.length("up") if fields.has("up") else high / 2
+    if facing[2]:
+        up = prop.shape.floor_mm or high
+    at = [facing[0] * wide / 2, facing[1] * deep / 2, up]
+    return {"at": at, "facing": list(facing), "width": fields.length("width"), "height": fields.length("height")}
+
+
+def drop_feature(asked: Asked) -> Value:
+    return {"act": "drop_feature", "placement": asked.thing.id, "setup": asked.setup.name, "feature": asked.fields.text("feature", 64)}
+
+
+def ask_feature(asked: Asked) -> Value:
+    must = asked.fields.has("must")
+    return {"act": "ask_feature", "placement": asked.thing.id, "setup": asked.setup.name, "feature": asked.fields.text("feature", 64), "must_show": must}
+
+
 FORMS: dict[str, Form] = {
+    "feature": name_feature,
+    "feature-drop": drop_feature,
+    "feature-ask": ask_feature,
     "move": move,
     "turn": turn,
     "lean": lean,

@@ -7,9 +7,10 @@ from typing import Any
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import HOLDERS, ROLES
 from tideflat.web.bridge.crops_drawn import chosen_crop
-from tideflat.web.bridge.readings import sharpness_words, size_words
+from tideflat.web.bridge.readings import feature_readings, sharpness_words, size_words
 from tideflat.web.ui.options import options
 
+from ..forms.things import FEATURE_SIDES
 from ..glance import Glance
 from ..own import others_to_move_with, own_parts
 from .station import Look, Station
@@ -39,6 +40,8 @@ def _held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]
         "seen": round(thing.visible_share * 100) if thing else 0,
         "inside": round(thing.inside_frame_share * 100) if thing else 0,
         "area": round(thing.frame_area_share * 100, 1) if thing else 0,
+        "features": feature_readings(picture, placement_id, chosen_crop(picture, glance.crop)),
+        "sides": FEATURE_SIDES,
         "sharp": sharpness_words(picture, placement_id, chosen_crop(picture, glance.crop)),
     }
 
@@ -47,5 +50,5 @@ STATION = Station(
     tray="held",
     template="scenes/fragments/tray_held.html",
     context=_context,
-    verbs=("camera", "duplicate", "give-back", "hide", "hold", "lean", "lock", "move-with", "remove", "rest", "role", "take-over", "turn"),
+    verbs=("camera", "duplicate", "feature", "feature-ask", "feature-drop", "give-back", "hide", "hold", "lean", "lock", "move-with", "remove", "rest", "role", "take-over", "turn"),
 )

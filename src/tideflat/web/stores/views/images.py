@@ -29,11 +29,12 @@ def prop_picture(request: StudioRequest, prop_id: int) -> HttpResponse:
 @member_required
 @require_GET
 def stored_picture(request: StudioRequest, key: str) -> HttpResponse:
-    """The pixels, only ever as WebP that this program encoded itself; the studio's own only."""
+    """The pixels, only ever as WebP, or JPEG, that this program encoded itself; the studio's own only."""
     row = StoreImage.objects.filter(studio=request.membership.studio, key=key).first()
     if row is None:
         raise Http404
-    response = HttpResponse(bytes(row.data), content_type="image/webp")
+    is_jpeg = bytes(row.data[:2]) == b"\xff\xd8"  # a photograph that is being measured
+    response = HttpResponse(bytes(row.data), content_type="image/jpeg" if is_jpeg else "image/webp")
     response["Cache-Control"] = "private, max-age=31536000, immutable"  # a key names its pixels for good
     response["Content-Security-Policy"] = "default-src 'none'; sandbox"
     return response

@@ -12,14 +12,15 @@ from django.views.decorators.http import require_POST, require_safe
 
 from tideflat.core.camera.equivalence import equivalent_mm
 from tideflat.core.errors import FieldError
-from tideflat.core.units import MM_PER_UNIT, format_length
+from tideflat.core.units import MM_PER_UNIT, format_length, written_number
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.error_words import error_words
 
-from ..kit_facts import SET_MM, TABLE_MM, closest, reach, surface_gaps
+from ..kit_facts import SET_MM, TABLE_MM, reach, surface_gaps
 from ..kit_forms import KINDS, Asked, Kind, keep_item, read_values, values_of
 from ..models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
+from ..queries import core_sensor
 
 
 @member_required
@@ -30,7 +31,8 @@ def kit(request: StudioRequest) -> HttpResponse:
     surfaces = list(StoreSurface.objects.filter(studio=studio).select_related("other_side"))
     supports = list(StoreSupport.objects.filter(studio=studio))
     bodies = list(CameraBody.objects.filter(studio=studio).prefetch_related("own_lenses"))
-    body = next((b for b in bodies if not b.is_phone), None)
+    able = [b for b in bodies if not b.is_phone]
+    body = next((b for b in able if str(b.pk) == request.GET.get("body")), able[0] if able else None)
     context = {
         "surfaces": [s for s in surfaces if s.other_side_of_id is None],
         "surface_gaps": surface_gaps(surfaces),
@@ -39,6 +41,7 @@ def kit(request: StudioRequest) -> HttpResponse:
         "bodies": [_body(b) for b in bodies],
         "lenses": [_lens(row, body, supports, unit) for row in StoreLens.objects.filter(studio=studio, fixed_on=None)],
         "compared_on": body,
+        "able": able,
         "set": " × ".join(format_length(v, unit) for v in SET_MM),
         "table_mm": TABLE_MM,
         "supports": supports,
@@ -61,8 +64,15 @@ def _body(row: CameraBody) -> dict[str, Any]:
 
 
 def _lens(row: StoreLens, body: CameraBody | None, supports: list[StoreSupport], unit: str) -> dict[str, Any]:
-    near = closest(row)
-    return {"row": row, "reach": reach(row.focal_length_mm, body, supports), "closest": format_length(near, unit) if near else ""}
+    """A lens and what it does on that body; without one there is nothing to tell."""
+    does = reach(row, core_sensor(body), supports) if body else None
+    above = near = ""
+    if does is not None:
+        low, high = (format_length(v, unit) for v in does.above_mm)
+        above = low if low == high else f"{low} to {high}"
+        if does.nearest_mm is not None:
+            near = format_length(does.nearest_mm, unit) + " wide" + (f" at {does.nearest_at:g}" if row.longest_mm else "")
+    return {"row": row, "reach": does, "above": above, "closest": near}
 
 
 @member_required
@@ -88,7 +98,7 @@ def _row(studio: Studio, kind: Kind, item_id: int) -> Any:
 @stylist_required
 def _keep(request: StudioRequest, kind: Kind, row: Any) -> HttpResponse:
     try:
-        values = read_values(kind, request.POST.dict(), request.preference.unit)
+        values = read_values(kind, request.POST.dict(), request.preference.unit, row)
         with transaction.atomic():
             kept = keep_item(request.membership.studio, kind, row, values)
     except FieldError as error:
@@ -112,7 +122,8 @@ def _drawn(asked: Asked, value: Any, unit: str, *, is_typed: bool) -> dict[str, 
     elif is_typed or asked.kind not in ("length", "number", "angle"):
         text = str(value)
     else:
-        text = f"{value / MM_PER_UNIT[unit] if asked.kind == 'length' else value:.7g}"  # whole: a sensor is known to hundredths
+        # whole: a sensor is known to hundredths
+        text = written_number(value / MM_PER_UNIT[unit], 7) if asked.kind == "length" else f"{value:.7g}"
     return {"asked": asked, "text": text, "unit": unit if asked.kind == "length" else "°" if asked.kind == "angle" else ""}
 
 

@@ -73,15 +73,16 @@ def _measure(request: StudioRequest) -> HttpResponse:
         what, sheet = fields.choice("what", WHATS), fields.choice("sheet", tuple(SHEETS))
         if what != "prop":
             return _tile(request, photograph, what, sheet)
-        height = fields.length("height") if fields.has("height") else 0.0
+        height = fields.length("height") if fields.has("height") else None
+        whole = request.POST.get("photo", "")[:40]
         corners, traced = points_from(request.POST.get("corners", "")), points_from(request.POST.get("traced", ""))
-        found = measured(request.membership.studio, photograph, sheet, height, corners, traced)
+        found = measured(request.membership.studio, photograph, sheet, height, corners, traced, whole)
     except FieldError as error:
         if request.POST.get("what") != "prop":
             return _form(request, error_words(error), 400)
-        shown = unmeasured(request.membership.studio, photograph)
+        shown = unmeasured(request.membership.studio, photograph, request.POST.get("photo", "")[:40])
         return _result(request, shown, photograph, error_words(error), 422)
-    return _result(request, found, photograph, "", 200, height)
+    return _result(request, found, photograph, "", 200, height or 0.0)
 
 
 def _photograph(request: StudioRequest) -> Photograph:

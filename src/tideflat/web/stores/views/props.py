@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
+import math
 from typing import Any
 from urllib.parse import urlencode
 
+import numpy as np
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
@@ -20,9 +22,10 @@ from tideflat.core.formats.prop_reader import shape_from_value
 from tideflat.core.formats.prop_table import Fault, PropRecord, Table, records
 from tideflat.core.formats.prop_table_out import cells_of
 from tideflat.core.model import FINISHES, ROLES
+from tideflat.core.remedies.exchanges import SIZE_FACTOR
 from tideflat.core.remember import counted
 from tideflat.core.shapes import SHAPES
-from tideflat.core.units import format_length, parse_length_mm
+from tideflat.core.units import format_length, parse_length_mm, written_number
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.bridge.error_words import error_words
 from tideflat.web.bridge.portrait import portrait_field_mm
@@ -197,6 +200,9 @@ def _keep(request: StudioRequest, row: StoreProp | None, kept: PropRecord | None
     for column in (*LENGTHS, *FURTHER):
         if column not in wanted:
             cells[column] = ""
+    faults = _made_whole(cells, request.preference.unit, cells_of(kept) if kept is not None else {})
+    if faults:
+        return _page(request, row, cells, faults)
     headings = tuple(f"{c} ({request.preference.unit})" if c in LENGTHS else c for c in COLUMNS)
     read = records(Table(headings, ((1, tuple(cells[c] for c in COLUMNS)),)), COLUMNS)
     if read.faults:
@@ -204,6 +210,18 @@ def _keep(request: StudioRequest, row: StoreProp | None, kept: PropRecord | None
     saved = keep_prop(request.membership.studio, read.good[0][1], row.pk if row is not None else None)
     messages.success(request, f"{saved.name} is kept.")
     return redirect("prop_page", prop_id=saved.pk)
+
+
+def _made_whole(cells: dict[str, str], unit: str, stood: dict[str, str]) -> tuple[Fault, ...]:
+    """So much more or less than what was kept (+20, -20), written out in ``cells``; the faults of what cannot be read."""
+    faults = []
+    for column in LENGTHS:
+        if cells[column].startswith(("+", "-", "\u2212")) and stood.get(column):
+            try:
+                cells[column] = written_number(parse_length_mm(cells[column], unit, None, float(stood[column]))) + " mm"
+            except FieldError as error:
+                faults.append(Fault(1, column, error.rule.removeprefix("must "), cells[column]))
+    return tuple(faults)
 
 
 def _page(request: StudioRequest, row: StoreProp | None, cells: dict[str, str], faults: tuple[Fault, ...]) -> HttpResponse:
@@ -231,12 +249,15 @@ def _page(request: StudioRequest, row: StoreProp | None, cells: dict[str, str], 
 
 
 def _near(request: StudioRequest, row: StoreProp) -> list[StoreProp]:
-    """What could take its place: of about its size, the nearest in colour first."""
+    """What could take its place: of its kind and about its size, the nearest in colour first."""
     catalogue = catalogue_of(request.membership.studio)
     if not row.colours:
         return []
-    wish = Wish(colour=row.colours[0]["hex"], least_mm=row.width_mm * 0.7, most_mm=row.width_mm * 1.4)
-    found = [int(catalogue.pk[i]) for i in search(catalogue, wish).rows[:7]]
+    least, most = row.width_mm / SIZE_FACTOR, row.width_mm * SIZE_FACTOR
+    near = search(catalogue, Wish(colour=row.colours[0]["hex"], kind=row.shape["kind"], least_mm=least, most_mm=most)).rows
+    own = np.maximum([row.width_mm, row.depth_mm, row.height_mm], 1)
+    rows = [i for i in near if np.abs(np.log(np.maximum(catalogue.size[i], 1) / own)).max() < math.log(SIZE_FACTOR)]
+    found = [int(catalogue.pk[i]) for i in rows[:7]]
     return props_by_pk(request.membership.studio, [pk for pk in found if pk != row.pk][:5])
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Mapping
+from typing import Any, cast
 
 from django.contrib import messages
 from django.http import HttpResponse
@@ -10,9 +11,11 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_safe
 
 from tideflat.core.errors import FieldError
-from tideflat.core.formats.prop_columns import COLUMNS, guessed_columns
+from tideflat.core.formats.prop_columns import COLUMNS, LENGTHS, guessed_columns
+from tideflat.core.formats.prop_marks import doubts
 from tideflat.core.formats.prop_table import MOST_BYTES, Records, Table, read_table, records
 from tideflat.core.formats.prop_table_out import write_table
+from tideflat.core.units import Marks
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.bridge.error_words import error_words
@@ -49,9 +52,10 @@ def import_table(request: StudioRequest) -> HttpResponse:
         return _refused(request, "That table waited too long. Choose the file once more; nothing was imported.", 400)
     table = read_table(bytes(waiting.data))
     columns = _mapped(request, table)
-    read = records(table, columns)
+    marks = {c: cast(Marks, m) for c in LENGTHS if (m := request.POST.get(f"marks_{c}")) in ("thousands", "decimal")}
+    read = records(table, columns, marks)
     if "import" not in request.POST:
-        return _preview(request, waiting, table, columns, read)
+        return _preview(request, waiting, table, columns, read, marks)
     if not read.good or (read.faults and request.POST.get("faulty") != "leave"):
         return _preview(
             request,
@@ -59,6 +63,7 @@ def import_table(request: StudioRequest) -> HttpResponse:
             table,
             columns,
             read,
+            marks,
             "Nothing was imported. Say below that faulty rows are to be left out, or mend them in the file.",
         )
     new, changed = import_records(request.membership.studio, [record for _, record in read.good])
@@ -79,7 +84,7 @@ def _taken_in(request: StudioRequest) -> HttpResponse:
         return _refused(request, error_words(error), 400)
     waiting = keep_table(request.membership.studio, request.user, raw)
     columns = guessed_columns(table.headings)
-    return _preview(request, waiting, table, columns, records(table, columns))
+    return _preview(request, waiting, table, columns, records(table, columns), {})
 
 
 def _refused(request: StudioRequest, fault: str, status: int) -> HttpResponse:
@@ -96,7 +101,13 @@ def _mapped(request: StudioRequest, table: Table) -> tuple[str, ...]:
 
 
 def _preview(
-    request: StudioRequest, waiting: WaitingTable, table: Table, columns: tuple[str, ...], read: Records, fault: str = ""
+    request: StudioRequest,
+    waiting: WaitingTable,
+    table: Table,
+    columns: tuple[str, ...],
+    read: Records,
+    marks: Mapping[str, Marks],
+    fault: str = "",
 ) -> HttpResponse:
     samples = [cells for _, cells in table.rows[:SAMPLE_ROWS]]
     known = set(StoreProp.objects.filter(studio=request.membership.studio).values_list("key", flat=True))
@@ -122,5 +133,6 @@ def _preview(
         "first": [record for _, record in read.good[:6]],
         "unit": request.preference.unit,
         "fault": fault,
+        "doubts": [(d, marks.get(d.column, d.settled)) for d in doubts(table.headings, table.rows, columns)],
     }
     return render(request, "stores/import_preview.html", context, status=400 if fault else 200)

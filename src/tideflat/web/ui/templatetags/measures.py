@@ -28,6 +28,12 @@ def plain(value: Any) -> str:
 
 
 @register.filter
+def percent(share: Any) -> str:
+    """A share as per cent, to a tenth."""
+    return f"{float(share) * 100:.3g}"
+
+
+@register.filter
 def typed(value_mm: float, unit: str) -> str:
     """mm as a person would type it into a field, precise to a tenth of a millimetre."""
     value = float(value_mm)

@@ -7,6 +7,7 @@ import { clearOver, drawGrips, LOW_CAMERA } from "./overlays.js";
 import { dropCrop, moveCrop } from "./crops.js";
 import { drawGhosts } from "./ghosts.js";
 import { movedValues, select, shiftAll } from "./holding.js";
+import { finishStroke, isDrawing, stretch } from "./places.js";
 
 const LIFT_FROM = 18; // mm: a smaller upright move does not lift
 const STARTS_AT = 3; // pixels: less is a press
@@ -68,6 +69,7 @@ export function tick() {
 
 function tickGrip(drag) {
   const dx = drag.at[0] - drag.from[0], dy = drag.at[1] - drag.from[1];
+  if (drag.grip === "place") return stretch(drag.from, drag.at);
   clearOver("grip");
   if (drag.grip === "crop") drag.middle = moveCrop(dx, dy);
   else {
@@ -80,6 +82,7 @@ function tickGrip(drag) {
 
 function dropGrip(done, kept) {
   clearOver("ghost");
+  if (done.grip === "place") return finishStroke(kept && done.moved);
   if (!kept || !done.moved) {
     if (done.grip === "crop" && done.moved) moveCrop(0, 0);
     drawGrips();
@@ -92,6 +95,7 @@ function onDown(event) {
   const svg = event.target.closest && event.target.closest("svg.picture");
   if (!svg) return;
   const view = svg.dataset.view, grip = event.target.closest("[data-grip]"), handle = event.target.closest("[data-handle]");
+  if (view === "frame" && isDrawing()) return begin(event, view, { grip: "place" });
   if (grip) return begin(event, view, { grip: grip.dataset.grip });
   if (handle) return beginWithThing(event, handle.dataset.handle, view, true);
   const thing = event.target.closest(".thing");

@@ -5,6 +5,7 @@ import { askInto } from "./requests.js";
 import { clearOver, make } from "./overlays.js";
 import { showGhost } from "./ghosts.js";
 
+const SMALL = 14; // drawing units: what is smaller is ringed
 const asked = new Map();
 let pointing = 0;
 let carried = null;
@@ -20,10 +21,11 @@ function showMark(finding) {
   const mark = JSON.parse(finding.dataset.mark);
   light(mark.things);
   for (const view of ["frame", "table"]) {
-    for (const [x1, y1, x2, y2] of mark[view]) {
-      const over = byId(view + "-over");
-      if (Math.hypot(x2 - x1, y2 - y1) < 14) over.append(make("circle", { class: "over-mark mark", cx: (x1 + x2) / 2, cy: (y1 + y2) / 2, r: 16 }));
-      over.append(make("line", { class: "over-mark mark", x1, y1, x2, y2 }));
+    const over = byId(view + "-over"), isSmall = mark[view].every(([x1, y1, x2, y2]) => Math.hypot(x2 - x1, y2 - y1) < SMALL);
+    for (const [x1, y1, x2, y2] of mark[view]) over.append(make("line", { class: "over-mark mark", x1, y1, x2, y2 }));
+    if (isSmall && mark[view].length) {
+      const [x1, y1, x2, y2] = mark[view][0];
+      over.append(make("circle", { class: "over-mark mark", cx: (x1 + x2) / 2, cy: (y1 + y2) / 2, r: 16 }));
     }
   }
   document.querySelectorAll("#frame-crops .crop").forEach((n) => n.classList.toggle("lit", mark.crop !== null && n.dataset.crop === mark.crop));

@@ -3,7 +3,8 @@
 import { byId, now, stage } from "./state.js";
 import { openTray } from "./requests.js";
 import { redraw } from "./redrawing.js";
-import { drawGrips, drawHandle, drawMeasures } from "./overlays.js";
+import { drawPlaces } from "./places.js";
+import { clearOver, drawGrips, drawHandle, drawMeasures } from "./overlays.js";
 
 export function select(id) {
   stage().dataset.selected = id;
@@ -28,6 +29,7 @@ export function markSelected() {
   });
   drawHandle();
   drawGrips();
+  drawPlaces();
 }
 
 export function selectNext(way) {
@@ -42,6 +44,7 @@ export function shiftAll(id, shift, turn) {
   const thing = now.geometry.things[id];
   for (const carried of thing.carried) redraw(carried, shift, turn, thing);
   if (shift[0] || shift[1] || !turn) for (const other of thing.along) redraw(other, [shift[0], shift[1], 0], 0);
+  clearOver("place"); // they come back with the answer, where they then are
   drawHandle();
   drawMeasures(id, shift);
 }

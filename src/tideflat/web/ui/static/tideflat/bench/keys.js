@@ -6,6 +6,7 @@ import { clearOver } from "./overlays.js";
 import { chosenCrop, dropCrop, moveCrop } from "./crops.js";
 import { movedValues, select, selectNext, shiftAll } from "./holding.js";
 import { changeScope } from "./pressing.js";
+import { stopDrawing } from "./places.js";
 
 const WAIT_MS = 350; // after the last press of an arrow, before the move is sent
 const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
@@ -89,7 +90,7 @@ function deedOf(event) {
   const key = event.key, id = stage().dataset.selected;
   if ((event.ctrlKey || event.metaKey) && key.toLowerCase() === "z") return () => { if (mayChange()) travel(event.shiftKey ? "redo" : "undo"); };
   if (event.ctrlKey || event.metaKey) return null;
-  if (key === "Escape") return () => { if (id) select(""); };
+  if (key === "Escape") return () => { if (!stopDrawing() && id) select(""); };
   if (ANYONE[key]) return ANYONE[key];
   if (!mayChange()) return null;
   if (key === "a") return () => openTray("store");

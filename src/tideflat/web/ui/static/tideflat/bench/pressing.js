@@ -5,6 +5,7 @@ import { change, openTray, refresh, travel } from "./requests.js";
 import { findRemedy, keepShown } from "./findings.js";
 import { showGhost } from "./ghosts.js";
 import { select } from "./holding.js";
+import { strokeOf, toggleDrawing } from "./places.js";
 
 export const changeScope = () => refresh({ only: stage().dataset.only ? "" : "1" });
 
@@ -19,6 +20,7 @@ const acts = {
   tray: (b) => openTray(b.dataset.value),
   select: (b) => select(b.dataset.value),
   "let-go": () => select(""),
+  "draw-place": toggleDrawing,
   ask: (b) => openTray("brief", { ask: b.dataset.value }),
   show: keepShown,
   remedy: (b) => findRemedy(b.closest(".finding")),
@@ -64,7 +66,8 @@ function onSubmit(event) {
   const form = event.target;
   if (form.dataset.form) {
     event.preventDefault();
-    change(form.dataset.form, Object.fromEntries(new FormData(form)));
+    const values = Object.fromEntries(new FormData(form));
+    change(form.dataset.form, Object.assign(values, strokeOf(values)));
   } else if (form.hasAttribute("data-find")) event.preventDefault();
 }
 

@@ -1,0 +1,92 @@
+"""Whether the outline that was found is the thing's own: its step in colour, how sharp that is, and whether it could be a shadow's
+border."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import shapely
+
+from ..tolerances import LEAST_LIGHT, ROUNDING
+from .ground import linear
+from .rectified import Flat
+
+#: The outline is asked every so many mm, so far to both sides of it, in so fine steps, mm.
+_EVERY_MM, _ACROSS_MM, _STEP_MM = 1.5, 9.0, 0.25
+#: What lies just inside and just outside, and further out, mm from the outline.
+_INSIDE, _OUTSIDE, _JUST_INSIDE = (1.2, 3.2), (1.2, 3.2), (0.7, 1.5)
+#: A step of less than this (log light, of any channel) is none; one in colour of less than this is a step in light alone.
+_NO_STEP, _COLOURLESS = 0.05, 0.055
+#: A step of which less than this share is made within a millimetre to both sides is soft.
+_SOFT = 0.62
+#: Parts of the outline (share of its length) from which on each is a reason to look again [practice].
+_MOST_WITHOUT, _MOST_SOFT, _MOST_SHADOWY = 0.04, 0.03, 0.025
+
+
+@dataclass(frozen=True, slots=True)
+class EdgeSeen:
+    """Shares of the outline's length: without_step, soft, and shadowy, where what is inside is only darker than what is outside although
+    the thing is told by its colour elsewhere."""
+
+    without_step: float
+    soft: float
+    shadowy: float
+
+    @property
+    def doubts(self) -> list[str]:
+        """Reasons to look again, in words; none when the edge is its own all round."""
+        why = []
+        if self.without_step > _MOST_WITHOUT:
+            why.append("along part of its edge it hardly differs from what it lies on; lay it on another ground")
+        if self.soft > _MOST_SOFT:
+            why.append("part of its edge is soft, as a shadow's border is; light it from more above, or move the outline by hand")
+        if self.shadowy > _MOST_SHADOWY:
+            why.append(
+                "part of its outline is only darker than the ground, as a shadow is; light it from more above, or move the outline by hand"
+            )
+        return why
+
+
+def edge_seen(outline: shapely.Polygon, flat: Flat) -> EdgeSeen:
+    """What the flattened photograph shows across an outline on its plane, mm."""
+    ring = shapely.geometry.polygon.orient(shapely.Polygon(outline.exterior)).exterior
+    count = max(24, int(ring.length / _EVERY_MM))
+    at = np.linspace(0, 1, count, endpoint=False)
+    places = shapely.get_coordinates(shapely.line_interpolate_point(ring, at, normalized=True))
+    ahead = shapely.get_coordinates(shapely.line_interpolate_point(ring, (at + 2.0 / ring.length) % 1, normalized=True))
+    behind = shapely.get_coordinates(shapely.line_interpolate_point(ring, (at - 2.0 / ring.length) % 1, normalized=True))
+    along = (ahead - behind) / np.maximum(np.linalg.norm(ahead - behind, axis=1, keepdims=True), ROUNDING)
+    outward = np.column_stack([along[:, 1], -along[:, 0]])
+    steps = np.arange(-_ACROSS_MM, _ACROSS_MM + _STEP_MM / 2, _STEP_MM)
+    light = _profiles(flat, places, outward, steps)
+    inside, outside = _mean(light, steps, -_INSIDE[1], -_INSIDE[0]), _mean(light, steps, *_OUTSIDE)
+    step = inside - outside
+    size = np.abs(step).max(axis=1)
+    chroma = np.linalg.norm(step - step.mean(axis=1, keepdims=True), axis=1)
+    sliver = _mean(light, steps, -_JUST_INSIDE[1], -_JUST_INSIDE[0]) - outside
+    narrow = np.linalg.norm(sliver - sliver.mean(axis=1, keepdims=True), axis=1)
+    near = _mean(light, steps, -1.25, -0.75) - _mean(light, steps, 0.75, 1.25)
+    made = (near * step).sum(axis=1) / np.maximum((step * step).sum(axis=1), ROUNDING)
+    has_step = size >= _NO_STEP
+    darker = step.mean(axis=1) < 0
+    is_coloured = float(np.median(chroma[has_step])) > 2 * _COLOURLESS if has_step.any() else False
+    is_only_darker = (darker & (chroma < _COLOURLESS)) | ((sliver.mean(axis=1) < 0) & (narrow < _COLOURLESS))
+    shadowy = has_step & is_only_darker if is_coloured else np.zeros(count, bool)
+    return EdgeSeen(float((~has_step).mean()), float((has_step & (made < _SOFT)).mean()), float(shadowy.mean()))
+
+
+def _profiles(flat: Flat, places: np.ndarray, outward: np.ndarray, steps: np.ndarray) -> np.ndarray:
+    """(n, k, 3) log of linear light across the outline, smoothed along it against the picture's noise."""
+    grid = places[:, None, :] + outward[:, None, :] * steps[None, :, None]
+    at = flat.pixels(grid.reshape(-1, 2)).reshape(*grid.shape[:2], 2).astype(np.float32) - 0.5
+    seen = cv2.remap(linear(flat.rgb), at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    around = np.concatenate([seen[-2:], seen, seen[:2]])
+    smooth = sum(around[k : k + len(seen)] for k in range(5)) / 5
+    return np.asarray(np.log(np.maximum(smooth, LEAST_LIGHT)))
+
+
+def _mean(light: np.ndarray, steps: np.ndarray, low: float, high: float) -> np.ndarray:
+    chosen = (steps >= low - ROUNDING) & (steps <= high + ROUNDING)
+    return np.asarray(light[:, chosen].mean(axis=1))
