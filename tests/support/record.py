@@ -25,8 +25,8 @@ from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import findings
 from tideflat.core.formats.ground_reader import surface_from_value
 from tideflat.core.formats.scene_reader import scene_from_value
-from tideflat.core.model import Scene
-from tideflat.core.remedies.candidate import Stores
+from tideflat.core.model import Lens, Scene
+from tideflat.core.remedies.candidate import NamedLens, Stores
 from tideflat.core.remedies.patch import patch
 from tideflat.core.remedies.search import candidates, remedy_for
 from tideflat.core.report import evaluation
@@ -53,7 +53,8 @@ def _rounded(value: Any) -> Any:
 def _stores() -> Stores:
     keys = [row["key"] for row in PROPS][::3]
     surfaces = tuple(surface_from_value(starter_surface(row["name"])) for row in SURFACES)
-    return Stores(tuple(starter_prop(k) for k in keys), surfaces)
+    lenses = tuple(NamedLens(f"{f} mm", Lens(focal_length=f, max_aperture=2.8, min_aperture=22, min_focus=8 * f)) for f in (24.0, 35.0, 70.0, 100.0))
+    return Stores(tuple(starter_prop(k) for k in keys), surfaces, lenses)
 
 
 def _finding_row(found: Finding) -> list[Any]:

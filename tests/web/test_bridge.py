@@ -160,6 +160,9 @@ def test_every_finding_can_say_what_would_have_to_give(code):
         ("refocus", {}, "Focus through its middle"), ("refocus_and_aperture", {"aperture": 8.0}, "Focus its middle at f/8"), ("lower", {"mm": 30}, "Set it down 30 mm"),
         ("slide", {"mm": 51, "way": "left"}, "Slide the backdrop 51 mm left"), ("role", {"thing": "bowl", "role": "hero"}, "Make the bowl the hero"),
         ("move_several", {"placements": ["p1", "p2"], "mm": 9}, "Move 2 things, at most 9 mm"), ("aim_and_step", {"mm": 20}, "Carry the camera 20 mm and step closer"),
+        ("aim_and_step", {"mm": 20, "way": "back", "step_mm": 55}, "Carry the camera 20 mm and step back 55 mm"), ("elevation", {"elevation": 51.0}, "Look down from 51°"),
+        ("lens_and_elevation_and_step", {"lens": "long zoom at 70", "elevation": 45, "way": "back", "step_mm": 310}, "Take the long zoom at 70, look down from 45° and step back 310 mm"),
+        ("aim", {"mm": 12, "then": [{"kind": "move", "thing": "jar", "mm": 2, "sentence": ""}, {"kind": "new", "sentence": "something else"}]}, "Carry the camera 12 mm; then move the jar 2 mm; then something else"),
         ("else", {}, "Something new"),
     ],
 )  # fmt: skip

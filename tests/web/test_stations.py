@@ -6,6 +6,7 @@ import html
 import io
 import json
 import re
+from dataclasses import replace
 from datetime import date
 
 import numpy as np
@@ -18,10 +19,11 @@ from tests.support.scenes import scene_value
 from tideflat.core.formats.palettes import read_palette
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.web.scenes.models import Reference, Reservation, Scene
-from tideflat.web.scenes.services.history import begin_scene
+from tideflat.web.scenes.services.history import begin_scene, core_scene
 from tideflat.web.scenes.services.reservations import falls_short, set_day
 from tideflat.web.scenes.starters import starter
-from tideflat.web.stores.models import StoreProp, StoreSurface
+from tideflat.web.stores.models import StoreLens, StoreProp, StoreSurface
+from tideflat.web.stores.queries import core_lens, core_sensor, core_stores
 
 
 def text_of(response) -> str:
@@ -254,6 +256,22 @@ def test_a_remedy_from_the_stores_is_shown_as_a_ghost_and_put_on_the_table(ada, 
     assert response.status_code == 200
     after = re.findall(r'data-key="([^"]*)"', response.content.decode())
     assert key not in after
+
+
+def test_a_lens_of_the_kit_that_covers_the_sensor_is_a_remedy_and_a_phone_is_offered_none(ada, studio):
+    value = scene_value(lens={"image_circle": 20})
+    row = begin_scene(studio, scene_from_value(value), None, "laid out")
+    hand = Hand(ada, row)
+    shown = ada.get(f"/scenes/{row.pk}/remedy/", {"setup": "main", "key": "lens.circle|"}).content.decode()
+    name = re.search(r"Take the ([^<]+?)<", shown).group(1)
+    taken = hand.remedy("lens.circle|", "main").content.decode()
+    assert name in taken and "lens.circle" not in taken
+    assert hand.document["setups"][0]["camera"]["lens"]["image_circle"] is None
+    own = StoreLens.objects.filter(studio=studio).exclude(fixed_on=None).select_related("fixed_on").first()
+    camera = core_scene(row).setups[0].camera
+    assert any("@" not in lens.name and " at " in lens.name for lens in core_stores(studio, camera).lenses)  # a zoom, at some of its lengths
+    phone = replace(camera, sensor=core_sensor(own.fixed_on), lens=core_lens(own))
+    assert core_stores(studio, phone).lenses == () == core_stores(studio).lenses
 
 
 def test_the_stores_offer_what_fits_between_what_is_in_hand_and_its_neighbour(ada, supper):

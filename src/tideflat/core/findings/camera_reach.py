@@ -34,7 +34,7 @@ TOO_FAR = Kind(
 CIRCLE = Kind(
     code="lens.circle", rank=115, severity="stop", unit="mm", measure="mm across that the lens covers", limit=Fact(0, "mm", "geometry"),
     limit_words="the sensor's diagonal, and twice what the lens is shifted",
-    gives="a lens made for this sensor, or a smaller sensor, would have to give",
+    gives="a lens made for this sensor, or a smaller sensor, would have to give", makers=("a lens that covers",),
     retouch_minutes=15,
 )  # fmt: skip
 

@@ -25,7 +25,7 @@ SEVERAL = Kind(
 CUT = Kind(
     code="hero.cut", rank=30, severity="stop", severities="mend; stop when over half is lost", unit="%",
     measure="% of its outline, with what lies on it, outside a crop (null: the frame)", limit=HERO_CUT,
-    gives="a wider crop, a shorter lens, or a smaller hero would have to give", makers=("take the hero whole",),
+    gives="a wider crop, a shorter lens, or a smaller hero would have to give", makers=("take the hero whole", "take the hero whole from elsewhere"),
 )  # fmt: skip
 SMALL = Kind(
     code="hero.small", rank=40, severity="mend", unit="%", measure="visible part with what lies on it, % of the crop", limit=HERO_SHARE,

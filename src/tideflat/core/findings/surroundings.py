@@ -23,7 +23,7 @@ SURFACE_EDGE = Kind(
 NARROW = Kind(
     code="backdrop.narrow", rank=140, severity="mend", unit="mm",
     measure="mm seen past the backdrop's sides or top, in a window", limit=Fact(0, "mm", "geometry"),
-    gives="a wider or higher backdrop, or a longer lens, would have to give", makers=("slide the backdrop",),
+    gives="a wider or higher backdrop, or a longer lens, would have to give", makers=("slide the backdrop", "stand before the backdrop"),
     retouch_minutes=10,
 )  # fmt: skip
 

@@ -10,17 +10,26 @@ from ..acts.act import Act
 from ..acts.registry import act_value, tried
 from ..evaluate import Picture
 from ..findings.finding import Finding
-from ..model import Prop, Scene, Surface
+from ..model import Lens, Prop, Scene, Surface
 
 Figures = tuple[tuple[str, Any], ...]
 
 
 @dataclass(frozen=True, slots=True)
+class NamedLens:
+    """A lens of the studio by its name; a zoom stands for itself once at each of some lengths."""
+
+    name: str
+    lens: Lens
+
+
+@dataclass(frozen=True, slots=True)
 class Stores:
-    """What the studio has: props and surfaces that a remedy may take."""
+    """What the studio has: props, surfaces and lenses that a remedy may take."""
 
     props: tuple[Prop, ...] = ()
     surfaces: tuple[Surface, ...] = ()
+    lenses: tuple[NamedLens, ...] = ()
 
 
 NO_STORES = Stores()

@@ -15,7 +15,7 @@ from ..facts.optics import THIRD_STOPS
 from ..features.patch import feature_of, patch_of
 from ..findings.finding import Finding
 from ..findings.relations import label
-from .camera_moves import closer_on_it, step
+from .camera_solved import larger
 from .candidate import Candidate, Stores, where
 from .moves import is_free, move
 
@@ -82,11 +82,8 @@ def focus_on_it(picture: Picture, finding: Finding, stores: Stores) -> Iterator[
 
 
 def come_to_it(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
-    """So near that it is as high as is asked."""
-    best = picture.setup.camera.distance * max(0.3, finding.measure / finding.limit)
-    for factor in (0.99, 0.94):
-        yield from step(picture, best * factor)
-        yield from closer_on_it(picture, best * factor, finding.placements[0])
+    """So near, or with so much longer a lens, that it is as high as is asked."""
+    yield from larger(picture, finding.placements[0], max(0.3, finding.measure / finding.limit), stores)
 
 
 def _feature(picture: Picture, finding: Finding) -> Any:

@@ -11,7 +11,7 @@ from ..evaluate import Picture
 from ..facts.practice import TANGENT
 from ..findings.finding import Finding
 from ..findings.relations import label
-from .camera_moves import aim, shift_crop, step
+from .camera_moves import aim, shift_crop
 from .candidate import Candidate, Stores, where
 from .moves import is_free, move, table_shift
 
@@ -37,7 +37,7 @@ def _largest_first(picture: Picture, ids: tuple[str, ...]) -> list[str]:
 
 
 def take_whole(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
-    """The crop shifted, the camera carried, the hero moved in, or a step back."""
+    """The crop shifted, the camera carried, or the hero moved in."""
     (i,) = finding.placements
     silhouette = picture.silhouettes.get(i)
     if silhouette is None:
@@ -60,8 +60,6 @@ def take_whole(picture: Picture, finding: Finding, stores: Stores) -> Iterator[C
         shift = table_shift(picture, i, du, dv)
         if shift is not None:
             yield move(picture, i, *shift)
-    for factor in (1.05, 1.1, 1.18, 1.28, 1.4, 1.6, 1.9):
-        yield from step(picture, picture.setup.camera.distance * factor)
 
 
 MAKERS = {"name a hero": name_a_hero, "keep one hero": keep_one_hero, "take the hero whole": take_whole}

@@ -20,6 +20,8 @@ from .candidate import Candidate, Stores, where
 
 #: No remedy carries a thing further than this (mm) or turns the picture into another one.
 LONGEST_MOVE_MM = 160.0
+#: A move up to this long (mm) is tried before a crop or the camera is shifted; a longer one after.
+SMALL_MOVE_MM = 60.0
 #: A move a shade longer than the bare need, so that the limit is cleared and not just met.
 SHADE_MM = 0.5
 
@@ -153,16 +155,14 @@ def off_the_edge(picture: Picture, finding: Finding, stores: Stores) -> Iterator
         for reach in reaches:
             shifts.append((reach, 0.0) if side in ("left", "right") else (0.0, reach))
     shifts.sort(key=lambda s: abs(s[0]) + abs(s[1]))
-    for stretch in (1.0, 1.3, 1.8):
-        for du, dv in shifts:
-            shift = table_shift(picture, i, du * stretch, dv * stretch)
-            for mover in _with_carriers(picture, i) if shift is not None else ():
-                if is_free(picture, mover):
-                    yield move(picture, mover, *(shift or (0.0, 0.0)))
+    reached = [table_shift(picture, i, du * stretch, dv * stretch) for stretch in (1.0, 1.3, 1.8) for du, dv in shifts]
+    moves = [(mover, shift) for shift in reached if shift is not None for mover in _with_carriers(picture, i) if is_free(picture, mover)]
+    yield from (move(picture, mover, *shift) for mover, shift in moves if np.hypot(*shift) <= SMALL_MOVE_MM)
     if finding.crop is not None:
         for du, dv in shifts:
             yield from shift_crop(picture, finding.crop, -du, -dv)
     yield from nudges(picture)
+    yield from (move(picture, mover, *shift) for mover, shift in moves if np.hypot(*shift) > SMALL_MOVE_MM)
 
 
 def clear_words(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:

@@ -8,14 +8,14 @@ from itertools import islice
 
 from ..errors import FieldError
 from ..evaluate import Picture
-from ..findings.finding import SEVERITY_RANK, Finding, Severity
-from ..findings.registry import KINDS, each_finding, findings_beside
+from ..findings.finding import Finding
+from ..findings.registry import KINDS
 from ..model import Scene
-from ..tolerances import ROUNDING
 from ..weight import weigh
-from . import camera_moves, exchanges, features, heroes, moves, settling, squaring
+from . import camera_moves, camera_solved, exchanges, features, heroes, moves, settling, squaring
 from .candidate import NO_STORES, Candidate, Maker, Remedy, Stores
 from .patch import patch
+from .proof import Harm, Judged, harm, is_there, judged
 
 #: How many candidates are tried before the answer is that there is none; fewer, down to LEAST_CANDIDATES, where each costs much.
 MOST_CANDIDATES, LEAST_CANDIDATES = 90, 4
@@ -24,27 +24,20 @@ _LIGHT_POINTS = 150.0
 #: All findings of a scene together have candidates for so many points; and each a few before any has many.
 _POINTS_IN_ALL, _FIRST_FEW = 12_000.0, 8
 
-Judged = dict[str, tuple[Finding, ...]]
-
-#: A measure may drift by this share of its limit or itself without counting as worse: rounding of places to 0.1 mm.
-DRIFT = 0.002
+#: So many candidates that clear the finding at the price of another are tried further, each with so many for that other.
+_NEAR_MISSES, _SECONDS = 4, 12
 
 #: Every maker of candidates by the name that kinds of findings declare.
 MAKERS: dict[str, Maker] = {
     **moves.MAKERS,
     **camera_moves.MAKERS,
+    **camera_solved.MAKERS,
     **heroes.MAKERS,
     **exchanges.MAKERS,
     **squaring.MAKERS,
     **features.MAKERS,
     **settling.MAKERS,
 }
-
-
-def judged(whole: Scene, picture: Picture | None = None) -> Judged:
-    """What the rules find of every set-up of the scene, by its name, each for itself; with the skins of ``picture``, if given."""
-    skins = {} if picture is None else picture.skins
-    return {setup.name: tuple(each_finding(Picture(whole, setup, skins))) for setup in whole.setups}
 
 
 def candidates(picture: Picture, finding: Finding, stores: Stores = NO_STORES) -> Iterator[Candidate]:
@@ -85,14 +78,15 @@ def _searched(picture: Picture, finding: Finding, before: Judged, stores: Stores
     done: list[Candidate] = []
     now = picture
     for part in _one_a_thing(finding):
-        if done and not _is_there(now, part):
+        if done and not is_there(now, part):
             continue  # what was done for another cleared it too
         found, tried = _cleared(now, part, before, stores, left)
         left -= tried
-        if found is None:
+        if not found:
             return None, most - left
-        done.append(found)
-        now = now.changed(found.after(now))
+        for candidate in found:
+            done.append(candidate)
+            now = now.changed(candidate.after(now))
     return _together(picture, done, now.whole) if done else None, most - left
 
 
@@ -104,19 +98,39 @@ def _one_a_thing(finding: Finding) -> list[Finding]:
     return [replace(parts[0], parts=tuple(parts)) for parts in by_things.values()]
 
 
-def _cleared(picture: Picture, finding: Finding, before: Judged, stores: Stores, most: int) -> tuple[Candidate | None, int]:
-    """(what clears the finding of one thing in every crop, how many were tried); the candidates of each crop in turn, the worst first."""
-    offered = _in_turn([candidates(picture, part, stores) for part in finding.each])
+def _cleared(picture: Picture, finding: Finding, before: Judged, stores: Stores, most: int) -> tuple[list[Candidate], int]:
+    """(what clears the finding of one thing in every crop, how many were tried); the candidates of each crop in turn, the worst first.
+
+    Where none does it alone, one that does it at the price of another finding is tried with what clears that one: two small changes.
+    """
     tried = 0
-    for candidate in islice(offered, max(0, most)):
+    near: dict[tuple[object, ...], tuple[Candidate, Scene, Harm]] = {}
+    for candidate in islice(_in_turn([candidates(picture, part, stores) for part in finding.each]), max(0, most)):
         tried += 1
-        try:
-            after = candidate.after(picture)
-            if _clears(after, picture, finding) and _harmless(after, picture, finding, before):
-                return candidate, tried
-        except FieldError:  # something locked elsewhere, or optics or a crop that cannot be
+        proven = _proven(picture, picture, finding, candidate, before)
+        if proven is None:
             continue
-    return None, tried
+        after, harmed = proven
+        if harmed is None:
+            return [candidate], tried
+        near.setdefault((candidate.kind, harmed.setup, harmed.finding.key), (candidate, after, harmed))
+    for first, between, harmed in islice(near.values(), _NEAR_MISSES):
+        now = picture.changed(between, harmed.setup)
+        for second in islice(candidates(now, harmed.finding, stores), max(0, min(_SECONDS, most - tried))):
+            tried += 1
+            proven = _proven(picture, picture.changed(between), finding, second, before)
+            if proven is not None and proven[1] is None:
+                return [first, second], tried
+    return [], tried
+
+
+def _proven(picture: Picture, now: Picture, finding: Finding, candidate: Candidate, before: Judged) -> tuple[Scene, Harm | None] | None:
+    """The scene ``now`` with the candidate and what it harms, if it can be done and the finding of ``picture`` is then gone."""
+    try:
+        after = candidate.after(now)
+        return None if is_there(picture.changed(after), finding) else (after, harm(after, picture, finding, before))
+    except FieldError:  # something locked elsewhere, or optics or a crop that cannot be
+        return None
 
 
 def _in_turn(offers: list[Iterator[Candidate]]) -> Iterator[Candidate]:
@@ -132,8 +146,11 @@ def _in_turn(offers: list[Iterator[Candidate]]) -> Iterator[Candidate]:
 
 
 def _together(picture: Picture, done: list[Candidate], after: Scene) -> Remedy:
-    first = done[0]
-    figures = first.figures if len(done) == 1 else (*first.figures, ("times", len(done)))
+    first, figures = done[0], done[0].figures
+    if len({c.kind for c in done}) > 1:
+        figures += (("then", [{"kind": c.kind, **dict(c.figures), "sentence": c.sentence} for c in done[1:]]),)
+    elif len(done) > 1:
+        figures += (("times", len(done)),)
     sentence = "; ".join(c.sentence for c in done[:4]) + (f"; and {len(done) - 4} more" if len(done) > 4 else "")
     acts = tuple(act for c in done for act in c.acts)
     return Remedy(first.kind, figures, sentence, acts, patch(picture.whole, after))
@@ -145,33 +162,8 @@ def most_candidates(scene: Scene) -> int:
     return max(LEAST_CANDIDATES, int(MOST_CANDIDATES * share**1.5))
 
 
-def _is_there(picture: Picture, finding: Finding) -> bool:
-    return any((f.code, f.placements) == (finding.code, finding.placements) for f in findings_beside(picture, finding.code))
-
-
 def most_in_all(scene: Scene) -> int:
     """How many candidates are tried for all findings of a scene together."""
     points = weigh(scene).judged
     share = min(1.0, _LIGHT_POINTS / max(points, 1.0))
     return max(LEAST_CANDIDATES, int(_POINTS_IN_ALL / max(points, 1.0) * share))
-
-
-def _clears(after: Scene, picture: Picture, finding: Finding) -> bool:
-    return not _is_there(picture.changed(after), finding)
-
-
-def _harmless(after: Scene, picture: Picture, cleared: Finding, before: Judged) -> bool:
-    ordered = sorted(after.setups, key=lambda s: s.name != picture.setup.name)  # its own set-up is the likeliest to be harmed
-    return all(
-        _is_no_worse(picture.changed(after, setup.name), cleared.severity, {f.key: f for f in before[setup.name]}) for setup in ordered
-    )
-
-
-def _is_no_worse(picture: Picture, least: Severity, old: dict[tuple[str, tuple[str, ...], str | None], Finding]) -> bool:
-    for f in each_finding(picture, least):
-        was = old.get(f.key)
-        if was is None or SEVERITY_RANK[f.severity] > SEVERITY_RANK[was.severity]:
-            return False
-        if f.excess > was.excess * (1 + DRIFT) + ROUNDING:
-            return False
-    return True

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from tideflat.core.units import format_length
@@ -12,10 +13,35 @@ def remedy_words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -
     developer's, for a kind that has no words here."""
     words = _words(kind, figures, sentence, unit)
     times = figures.get("times", 1)
-    return f"{words}, and {times - 1} more like it" if times > 1 else words
+    if times > 1:
+        return f"{words}, and {times - 1} more like it"
+    return "; then ".join([words, *(_lower(_words(then["kind"], then, then["sentence"], unit)) for then in figures.get("then", ()))])
+
+
+def _lower(words: str) -> str:
+    return words[:1].lower() + words[1:]
+
+
+def _stepped(figures: dict[str, Any], unit: str) -> str:
+    if "way" not in figures:  # in histories written before the step was kept beside the carry
+        return "step closer"
+    return f"step {figures['way']} {format_length(figures['step_mm' if 'step_mm' in figures else 'mm'], unit)}"
+
+
+#: What a remedy does with the camera, each alone or several together: "lens_and_step".
+_CAMERA: dict[str, Callable[[dict[str, Any], str], str]] = {
+    "lens": lambda figures, unit: f"take the {figures['lens']}",
+    "elevation": lambda figures, unit: f"look down from {figures['elevation']:g}°",
+    "aim": lambda figures, unit: f"carry the camera {format_length(figures['mm'], unit)}",
+    "step": _stepped,
+}
 
 
 def _words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
+    camera = [_CAMERA[part](figures, unit) for part in kind.split("_and_") if part in _CAMERA]
+    if camera:
+        words = " and ".join(filter(None, (", ".join(camera[:-1]), camera[-1])))
+        return words[:1].upper() + words[1:]
     name = figures.get("thing", "")
     length = format_length(figures["mm"], unit) if "mm" in figures else ""
     match kind:
@@ -23,20 +49,12 @@ def _words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
             return f"Move the {name} {length}"
         case "move_several":
             return f"Move {len(figures['placements'])} things, at most {length}"
-        case "aim":
-            return f"Carry the camera {length}"
-        case "step":
-            return f"Step {figures['way']} {length}"
-        case "aim_and_step":
-            return f"Carry the camera {length} and step closer"
         case "turn":
             return f"Turn the {name} by {figures['degrees']:.1f}°"
         case "wedge":
             return f"Wedge the {name} up by {figures['degrees']}°"
         case "riser":
             return f"Raise the {name} {length} on a riser"
-        case "elevation":
-            return f"Look down from {figures['elevation']:g}°"
         case "crop":
             return f"Shift the {figures['crop']} crop"
         case "slide":

@@ -17,8 +17,8 @@ from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.formats.reading import name as plain_line
 from tideflat.core.formats.setup_reader import lens_from_value, sensor_from_value
-from tideflat.core.model import Backdrop, Lens, Prop, Sensor, Surface
-from tideflat.core.remedies.candidate import Stores
+from tideflat.core.model import Backdrop, Camera, Lens, Prop, Sensor, Surface
+from tideflat.core.remedies.candidate import NamedLens, Stores
 from tideflat.core.remember import counted
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import whole_from
@@ -80,11 +80,24 @@ def record_of(row: StoreProp) -> PropRecord:
     )
 
 
-def core_stores(studio: Studio) -> Stores:
-    """Props and surfaces as core values, for remedies; kept until the stores change."""
+def core_stores(studio: Studio, camera: Camera | None = None) -> Stores:
+    """Props and surfaces as core values, for remedies; kept until the stores change. With a camera, the lenses that could be on it."""
     revision = StoresState.objects.filter(studio=studio).values_list("revision", flat=True).first() or 0
     surfaces = tuple(readable(core_surface, StoreSurface.objects.filter(studio=studio)))
-    return Stores(_core_props(studio.pk, revision), surfaces)
+    return Stores(_core_props(studio.pk, revision), surfaces, () if camera is None else _lenses_for(studio, camera))
+
+
+def _lenses_for(studio: Studio, camera: Camera) -> tuple[NamedLens, ...]:
+    """The lenses that fit any body, a zoom at its ends and the usual lengths between; none for a phone, which keeps its own."""
+    lens, sensor = camera.lens, camera.sensor
+    same_body = StoreLens.objects.filter(
+        studio=studio, fixed_on__sensor_width_mm=sensor.width, fixed_on__sensor_height_mm=sensor.height, focal_length_mm=lens.focal_length
+    )
+    if same_body.exists():
+        return ()
+    rows = StoreLens.objects.filter(studio=studio, fixed_on=None)
+    settings = ((row, name, value.partition("@")[2]) for row in rows for value, name in lens_choices([row]))
+    return tuple(readable(lambda s: NamedLens(s[1], core_lens(s[0], float(s[2]) if s[2] else None)), settings))
 
 
 @counted(8)

@@ -38,7 +38,11 @@ def room(asked: Asked) -> Value:
     """Height of the ceiling (empty: not known) or of the table's top, above the floor."""
     fields = asked.fields
     if fields.choice("field", ("ceiling", "table")) == "table":
-        return {"act": "table_height", "height_above_floor": fields.length("value", asked.seen.surface.height_above_floor), **asked.where_own("surface")}
+        return {
+            "act": "table_height",
+            "height_above_floor": fields.length("value", asked.seen.surface.height_above_floor),
+            **asked.where_own("surface"),
+        }
     stood = None if asked.scene.room is None else asked.scene.room.ceiling_height
     return {"act": "room", "ceiling_height": fields.length("value", stood) if fields.has("value") else None}
 

@@ -139,7 +139,13 @@ def name_feature(asked: Asked) -> Value:
     place = _drawn(asked) if fields.has("stroke") else _told(asked, prop)
     known = next((f.id for f in prop.features if f.name.casefold() == name.casefold()), None)
     own = known or free_id(slug(name) or "feature", {f.id for f in prop.features})
-    return {"act": "name_feature", "placement": thing.id, "setup": asked.setup.name, "feature": {"id": own, "name": name, **place}, "must_show": True}
+    return {
+        "act": "name_feature",
+        "placement": thing.id,
+        "setup": asked.setup.name,
+        "feature": {"id": own, "name": name, **place},
+        "must_show": True,
+    }
 
 
 def _drawn(asked: Asked) -> Value:
@@ -170,7 +176,13 @@ def drop_feature(asked: Asked) -> Value:
 
 def ask_feature(asked: Asked) -> Value:
     must = asked.fields.has("must")
-    return {"act": "ask_feature", "placement": asked.thing.id, "setup": asked.setup.name, "feature": asked.fields.text("feature", 64), "must_show": must}
+    return {
+        "act": "ask_feature",
+        "placement": asked.thing.id,
+        "setup": asked.setup.name,
+        "feature": asked.fields.text("feature", 64),
+        "must_show": must,
+    }
 
 
 FORMS: dict[str, Form] = {

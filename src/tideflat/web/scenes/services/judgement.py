@@ -39,14 +39,24 @@ def remedy_of(scene: Scene, setup_name: str, finding: Finding, studio_id: int, s
     return remedy_for(Picture(scene, scene.setup(setup_name), SkinBook(studio_id)), finding, None, stores)
 
 
+def figures_of(picture: Picture, remedy: Remedy) -> dict[str, Any]:
+    """Its figures, with the name of each thing that it moves as ``thing``."""
+
+    def with_name(figures: dict[str, Any]) -> dict[str, Any]:
+        prop = picture.props.get(str(figures.get("placement", "")))
+        return figures if prop is None else figures | {"thing": prop.name}
+
+    figures = with_name(dict(remedy.figures))
+    return figures | {"then": [with_name(then) for then in figures["then"]]} if "then" in figures else figures
+
+
 def sealed(picture: Picture, remedy: Remedy, scene_id: int, revision: int) -> str:
     """The proven remedy for the window that shows it: what comes back of it is just this, for just this state of the scene."""
-    named = picture.props.get(str(dict(remedy.figures).get("placement", "")))
     value = {
         "scene": scene_id,
         "revision": revision,
         "kind": remedy.kind,
-        "figures": dict(remedy.figures) | ({"thing": named.name} if named else {}),
+        "figures": figures_of(picture, remedy),
         "sentence": remedy.sentence,
         "acts": [act_value(act) for act in remedy.acts],
     }

@@ -21,21 +21,19 @@ from tideflat.web.stores.queries import core_stores
 from ..glance import Glance
 from ..models import Scene
 from ..services.history import core_scene
-from ..services.judgement import find, remedy_of, sealed
+from ..services.judgement import figures_of, find, remedy_of, sealed
 
 
 def remedy_context(row: Scene, glance: Glance, key: str) -> dict[str, Any]:
     """Words and ghost of the remedy for the finding ``key``; raises FieldError when the finding is gone."""
     scene = core_scene(row)
     picture, finding = find(scene, glance.setup or scene.setups[0].name, key, SkinBook(row.studio_id))
-    remedy = remedy_of(scene, picture.setup.name, finding, row.studio_id, core_stores(row.studio))
+    remedy = remedy_of(scene, picture.setup.name, finding, row.studio_id, core_stores(row.studio, picture.setup.camera))
     if remedy is None:
         return {"key": key, "none": no_remedy_words(finding)}
-    figures = dict(remedy.figures)
-    named = picture.props.get(str(figures.get("placement", "")))
     return {
         "key": key,
-        "words": remedy_words(remedy.kind, figures | ({"thing": named.name} if named else {}), remedy.sentence, glance.unit),
+        "words": remedy_words(remedy.kind, figures_of(picture, remedy), remedy.sentence, glance.unit),
         "ghost": json.dumps(_ghost(picture, tried(scene, remedy.acts))),
         "seal": sealed(picture, remedy, row.pk, row.revision),
     }
