@@ -18,6 +18,7 @@ from tideflat.web.accounts.models import Membership
 from tideflat.web.accounts.services import add_person, make_studio
 from tideflat.web.scenes.models import Scene
 from tideflat.web.stores.models import StoreProp
+from tideflat.web.stores.starter_props import PROPS
 
 pytestmark = pytest.mark.browser
 
@@ -52,9 +53,10 @@ def test_from_an_empty_studio_to_a_palette(window, newcomer):
     # the stores: a starter store, a table of one's own, a thing measured
     page.click(".bar-rooms >> text=Stores")
     expect(page.get_by_text("Nothing in the stores yet.")).to_be_visible()
+    expect(page.get_by_text(f"{len(PROPS)} made-up props")).to_be_visible()
     assert grave_faults(page) == []
     page.click("text=Take the starter store")
-    expect(page.locator(".found-count")).to_contain_text("166 things")
+    expect(page.locator(".found-count")).to_contain_text(f"{len(PROPS)} things")
     page.click(".parts >> text=Bring in a table")
     table = "name;diameter;height;colours;tags\nSea cup;8,4 cm;9 cm;#2b6a6c;sea\nBad cup;wide;9 cm;;\n"
     page.set_input_files("input[name=table]", {"name": "mine.csv", "mimeType": "text/csv", "buffer": table.encode()})

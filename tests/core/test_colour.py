@@ -8,7 +8,7 @@ import pytest
 from tideflat.core.colour.clusters import colours_with_shares
 from tideflat.core.colour.delta_e_2000 import difference
 from tideflat.core.colour.harmony import harmony
-from tideflat.core.colour.words import colour_words
+from tideflat.core.colour.words import colour_words, told_apart
 
 
 def _noisy(parts: list[tuple[tuple[int, int, int], int]], spread: float) -> np.ndarray:
@@ -60,3 +60,11 @@ def test_colours_have_plain_names() -> None:
         "blue",
         "green",
     ]
+
+
+def test_colours_that_would_be_called_alike_are_told_apart():
+    assert told_apart(["#9f6f36", "#dfb52b", "#4f6b35"]) == ["darker ochre", "lighter ochre", "green"]
+    assert told_apart(["#dfb52b", "#9f6f36"]) == ["lighter ochre", "darker ochre"]
+    assert told_apart(["#9f6f36", "#9f6f36"]) == ["ochre", "ochre"]  # one colour, twice
+    assert len(set(told_apart(["#9f6f36", "#dfb52b", "#b08a30"]))) == 3
+    assert told_apart([]) == []

@@ -9,9 +9,9 @@ import pytest
 from tests.support.scenes import picture, scene, scene_value
 from tideflat.core.acts.registry import tried
 from tideflat.core.evaluate import Picture
-from tideflat.core.features.patch import feature_of, patch_of
 from tideflat.core.features.seen import seen_feature
 from tideflat.core.findings.registry import findings
+from tideflat.core.patches import feature_of, patch_of
 from tideflat.core.remedies.search import remedy_for
 from tideflat.core.report import evaluation
 from tideflat.core.solids.body import pose
@@ -166,3 +166,24 @@ def test_its_remedy_shows_it(changes, code, kinds):
     remedy = remedy_for(seen, told)
     assert remedy is not None and remedy.kind in kinds
     assert code not in {f.code for f in findings(seen.changed(tried(seen.whole, remedy.acts)))}
+
+
+@pytest.mark.parametrize(("ask", "focus_y", "told"), [(True, 270, False), (True, 300, True), (False, 300, False), (False, 270, True)])
+def test_where_the_rest_may_fall_away_what_must_be_seen_has_to_be_sharp_and_not_the_middle(ask, focus_y, told):
+    """By hand, f/1.8 at u = 1070 or 1100 through 50 mm: some 21 mm hold to each side for c = 0.03; label and middle are 30 mm apart."""
+    of = value(ask=ask, aperture=1.8, focus={"point": [450, focus_y, 50]})
+    of["brief"]["leanings"] = {"focus": 1}
+    hero = [f for f in findings(picture(of)) if f.code == "focus.hero"]
+    assert bool(hero) is told
+    if told:
+        assert hero[0].sides == (("near",) if ask else ("far",))
+
+
+def test_of_several_places_that_must_be_seen_the_nearest_and_the_furthest_are_held():
+    from tideflat.core.delivered import needed_depth
+
+    of = value(elevation=0)
+    of["brief"] = {"leanings": {"focus": 1}, "must_show": [{"placement": "p1", "feature": "label"}, {"placement": "p1", "feature": "clasp"}]}
+    assert needed_depth(picture(of), "p1") == pytest.approx((1070, 1100))
+    of["brief"]["leanings"] = {"focus": 0}
+    assert needed_depth(picture(of), "p1") == pytest.approx((1070, 1130))  # all of it, 60 mm deep

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 import xml.etree.ElementTree as ET
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -208,7 +209,7 @@ def test_the_readings_are_the_hand_worked_numbers():
     assert (
         "473 mm clear of the ceiling" in shown[0]["words"]
         and "504 mm high" in shown[1]["words"]
-        and "f/5.6 in feed (blur to 0.021 mm passes)" in shown[2]["words"]
+        and "f/5.6 in feed (blur up to 0.021 mm on the sensor looks sharp)" in shown[2]["words"]
     )
     assert readings(picture(), "mm", None)[2]["figure"] == "151"
     whole = picture().things["p1"].frame_area_share
@@ -273,3 +274,24 @@ def test_values_are_shown_as_they_would_be_typed(mm, unit, text):
 def test_small_filters():
     assert plain(36.0) == "36" and plain(5.6) == "5.6"
     assert measure(1148.2, "mm") == "1\u202f148 mm" and measure(10, "") == "10 mm"
+
+
+@pytest.mark.parametrize(
+    ("code", "figures", "said"),
+    [
+        ("palette.off", {"measure": 18.3, "limit": 18, "sides": ("grey", "#5d7d46")}, "is 18.3 away, and up to 18 belongs"),
+        ("palette.off", {"measure": 31.2, "limit": 18, "sides": ("grey", "#5d7d46")}, "is 31 away"),
+        ("hero.small", {"measure": 2.4991, "limit": 2.5, "crop": "feed"}, "It fills 2.499 % of the feed crop; from 2.5 %"),
+        ("feature.hidden", {"measure": 84.9, "limit": 85, "sides": ("label",)}, "Only 84.9 % of it"),
+        ("feature.turned", {"measure": 60.04, "limit": 60, "sides": ("label",)}, "turned 60.04° from"),
+        ("copy.occupied", {"measure": 2.04, "limit": 2, "crop": "feed"}, "2.04 % of the room for words"),
+        ("edge.sliver", {"measure": 14.98, "limit": 15}, "14.98 % of it peeks into"),
+        ("edge.sliver", {"measure": 14.4, "limit": 15}, "14 % of it peeks into"),
+        ("spacing.tight", {"measure": 7.96, "limit": 8}, "A shade under 8 mm of table"),
+        ("lens.min_focus", {"measure": 449.9, "limit": 450}, "focus at a shade under 450 mm; 450 mm is its nearest"),
+    ],
+)
+def test_a_figure_is_never_printed_as_the_limit_that_it_misses(code, figures, said):
+    things = "p1", "p2"
+    found = replace(finding(code), placements=things, parts=(), **figures)
+    assert said in finding_words(picture(scene_value()), found, "mm")[1]

@@ -17,6 +17,7 @@ from .camera.optics import Sharpness, best_aperture, circle_of_confusion_mm, fra
 from .evaluate import Picture, share_within
 from .facts.optics import THIRD_STOPS
 from .facts.practice import STACK_OVERLAP
+from .patches import asked_for, patch_of
 
 #: From this leaning of focus on, only the middle of the hero has to be sharp; the rest may fall away.
 FALLS_AWAY = 0.5
@@ -61,12 +62,14 @@ def hero_share(picture: Picture, hero: str, window: Rect = FULL_FRAME) -> float:
 
 
 def needed_depth(picture: Picture, hero: str) -> tuple[float, float]:
-    """Axial distances (mm) between which the hero must be sharp: all of it with what lies on it, or its middle when the rest may fall
-    away."""
-    silhouette = picture.silhouettes[hero]
+    """Axial distances (mm) between which the hero must be sharp: all of it with what lies on it; when the rest may fall away, the middles
+    of what must be seen of them, or where nothing is named its own middle."""
     if picture.scene.brief.leaning("focus") >= FALLS_AWAY:
-        middle = float((silhouette.body.centroid - picture.view.position) @ picture.view.forward)
-        return middle, middle
+        things = set(hero_things(picture, hero)) & picture.silhouettes.keys()
+        named = [patch_of(picture.bodies[m.placement], f).centre for m, f in asked_for(picture) if m.placement in things]
+        middles = np.array(named or [picture.bodies[hero].centroid])
+        along = (middles - picture.view.position) @ picture.view.forward
+        return float(along.min()), float(along.max())
     depths = [picture.silhouettes[i].depth for i in hero_things(picture, hero) if i in picture.silhouettes]
     return min(d[0] for d in depths), max(d[1] for d in depths)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..remember import counted
 from .spaces import lab_of, oklch_of
 
@@ -40,6 +42,23 @@ def colour_words(colour: str) -> str:
     if chroma < 0.05:
         return f"{'dark ' if lightness < 35 else 'pale ' if lightness > 78 else ''}greyed {hue}"
     return f"{'deep ' if lightness < 35 else 'pale ' if lightness > 82 else ''}{hue}"
+
+
+def told_apart(colours: Sequence[str]) -> list[str]:
+    """The words of each of several ``#rrggbb``; those that would be called alike by which is darker, more than two of them by their hex.
+
+    >>> told_apart(["#9f6f36", "#dfb52b", "#5d7d46"])
+    ['darker ochre', 'lighter ochre', 'green']
+    """
+    words = [colour_words(c) for c in colours]
+
+    def own(colour: str, called: str) -> str:
+        alike = sorted({c for c, w in zip(colours, words, strict=True) if w == called}, key=lambda c: lab_of(c)[0])
+        if len(alike) == 1:
+            return called
+        return f"{called} {colour}" if len(alike) > 2 else f"{'darker' if colour == alike[0] else 'lighter'} {called}"
+
+    return [own(c, w) for c, w in zip(colours, words, strict=True)]
 
 
 def hue_word(hue_deg: float) -> str:

@@ -9,9 +9,9 @@ import numpy as np
 from ..camera.crops import Rect
 from ..errors import FieldError
 from ..evaluate import Picture
+from ..patches import axes_of
 from ..solids.body import Body, mesh_of
 from ..tolerances import NEAR_DEPTH_MM, PARALLEL, ROUNDING, SAME_NUMBER
-from .patch import axes_of
 
 #: A facing that is this near level, upright or along an axis (cosine) is meant to be so: the walls of a mesh are flat between its rings.
 _SQUARE = 0.9995

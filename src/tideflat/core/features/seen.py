@@ -16,10 +16,10 @@ from ..camera.view import View
 from ..delivered import FALLS_AWAY, confusion_in
 from ..evaluate import Picture, share_within
 from ..model import Feature
+from ..patches import Patch, patch_of
 from ..remember import counted
 from ..solids.body import Body
 from ..tolerances import CONTACT_MM, NEAR_DEPTH_MM, SAME_NUMBER
-from .patch import Patch, patch_of
 
 #: Less of a place than this share is not said to be hidden by anything in particular.
 _TOLD_SHARE = 0.01

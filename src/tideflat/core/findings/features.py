@@ -7,9 +7,9 @@ from collections.abc import Iterator
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import FEATURE_PIXELS, FEATURE_SEEN, FEATURE_TURNED
-from ..features.patch import asked_for
 from ..features.seen import FeatureInFrame, FeatureSeen, in_frame, seen_within
 from ..model import Feature
+from ..patches import asked_for
 from .finding import Finding, Mark, Segment
 from .kind import Kind, Rule
 from .relations import label

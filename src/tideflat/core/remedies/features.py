@@ -12,9 +12,9 @@ from ..acts.camera import SetCamera
 from ..acts.things import Hold, Lean, Raise, Turn
 from ..evaluate import Picture
 from ..facts.optics import THIRD_STOPS
-from ..features.patch import feature_of, patch_of
 from ..findings.finding import Finding
 from ..findings.relations import label
+from ..patches import feature_of, patch_of
 from .camera_solved import larger
 from .candidate import Candidate, Stores, where
 from .moves import is_free, move

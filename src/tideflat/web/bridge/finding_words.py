@@ -47,8 +47,22 @@ def _sides(finding: Finding) -> str:
     return " and ".join(finding.sides)
 
 
-def _percent(value: float) -> str:
-    return f"{value:.0f} %" if value >= 10 else f"{value:.1f} %"
+def _beside(value: float, limit: float, digits: int = 0) -> str:
+    """The figure with so many digits that it is not printed as the limit that it misses."""
+    while digits < 4 and value != limit and float(f"{value:.{digits}f}") == round(limit, digits):
+        digits += 1
+    return f"{value:.{digits}f}"
+
+
+def _percent(value: float, limit: float = 0.0) -> str:
+    return f"{_beside(value, limit, 0 if value >= 10 else 1)} %"
+
+
+def _length(value: float, limit: float, mm: Callable[[float], str]) -> str:
+    """The length, told by the limit where it would be printed alike."""
+    if mm(value) != mm(limit):
+        return mm(value)
+    return f"A shade {'under' if value < limit else 'over'} {mm(limit)}"
 
 
 def _gap(f: Finding, mm: Callable[[float], str]) -> str:
@@ -66,7 +80,7 @@ def _copy(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) ->
     who = ", ".join(n[:3]) + (f" and {len(n) - 3} more" if len(n) > 3 else "")
     return (
         f"Words in {f.crop} would run over things",
-        f"{_percent(f.measure)} of the room for words is taken by {who}; up to {f.limit:g} % they stay easy to read.",
+        f"{_percent(f.measure, f.limit)} of the room for words is taken by {who}; up to {f.limit:g} % they stay easy to read.",
     )
 
 
@@ -74,7 +88,7 @@ def _tangent_pair(f: Finding, N: list[str], n: list[str], mm: Callable[[float], 
     how = "between their outlines" if f.sides == ("apart",) else "of one over the other"
     return (
         f"{N[0]} and {n[1]} only just touch",
-        f"{_gap(f, mm)} {how} as the lens sees them, {f.measure:.1f} % of {_where(f)}. Plainly apart, or plainly overlapping, reads as meant.",
+        f"{_gap(f, mm)} {how} as the lens sees them, {_beside(f.measure, f.limit, 1)} % of {_where(f)}. Plainly apart, or plainly overlapping, reads as meant.",
     )
 
 
@@ -98,14 +112,14 @@ def _illegible(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str
     size = "small" if f.limit > _LARGE_LETTERS else "large"
     return (
         f"Words would be hard to read in {f.crop}",
-        f"{ink[:1].upper()}{ink[1:]} letters, the better choice, stand out from the {behind} by {f.measure:.1f} to 1; {size} letters want {f.limit:g} to 1 (contrast).",
+        f"{ink[:1].upper()}{ink[1:]} letters, the better choice, stand out from the {behind} by {_beside(f.measure, f.limit, 1)} to 1; {size} letters want {f.limit:g} to 1 (contrast).",
     )
 
 
 def _merge(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     behind = f.sides[0]
     where = f"the {behind}" if behind != "room" else "the wall behind"
-    return f"{N[0]} melts into {where}", f"Their colours are only {f.measure:.1f} apart (CIEDE2000); from {f.limit:g} on it stands clear."
+    return f"{N[0]} melts into {where}", f"Their colours are only {_beside(f.measure, f.limit, 1)} apart (CIEDE2000); from {f.limit:g} on it stands clear."
 
 
 def _missing(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
@@ -129,7 +143,7 @@ def _soft(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) ->
 def _feature_hidden(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     return (
         f"The {f.sides[0]} of the {n[0]} must be seen",
-        f"{f'Only {f.measure:.0f} %' if f.measure >= 1 else 'Nothing (0 %)'} of it shows in {_where(f)}; from {f.limit:g} % it counts as seen.",
+        f"{f'Only {_beside(f.measure, f.limit)} %' if f.measure >= 1 else 'Nothing (0 %)'} of it shows in {_where(f)}; from {f.limit:g} % it counts as seen.",
     )
 
 
@@ -159,7 +173,7 @@ _WORDS: dict[str, Say] = {
     "hero.cut": _cut,
     "hero.small": lambda f, N, n, mm: (
         f"The {n[0]} is small",
-        f"It fills {f.measure:.1f} % of the frame; from {f.limit:g} % on it is the subject.",
+        f"It fills {_beside(f.measure, f.limit, 1)} % of {_where(f)}; from {f.limit:g} % on it is the subject.",
     ),
     "spacing.overlap": lambda f, N, n, mm: (
         f"{N[0]} and {n[1]} stand in each other",
@@ -167,25 +181,25 @@ _WORDS: dict[str, Say] = {
     ),
     "spacing.tight": lambda f, N, n, mm: (
         f"{N[0]} crowds the {n[1]}",
-        f"{mm(f.measure)} of table between them; {mm(f.limit)} reads as meant.",
+        f"{_length(f.measure, f.limit, mm)} of table between them; {mm(f.limit)} reads as meant.",
     ),
     "tangent.pair": _tangent_pair,
     "tangent.edge": lambda f, N, n, mm: (
         f"{N[0]} just kisses the edge",
-        f"It ends {_gap(f, mm)} from the {_sides(f)} of {_where(f)} as the lens sees it, {f.measure:.1f} % of the picture; from {f.limit:g} % on it is clear of it.",
+        f"It ends {_gap(f, mm)} from the {_sides(f)} of {_where(f)} as the lens sees it, {_beside(f.measure, f.limit, 1)} % of the picture; from {f.limit:g} % on it is clear of it.",
     ),
     "edge.sliver": lambda f, N, n, mm: (
         f"A sliver of the {n[0]}",
-        f"{_percent(f.measure)} of it peeks into {_where(f)}; less than {f.limit:g} % looks like a mistake.",
+        f"{_percent(f.measure, f.limit)} of it peeks into {_where(f)}; less than {f.limit:g} % looks like a mistake.",
     ),
     "rig.ceiling": _ceiling,
     "lens.min_focus": lambda f, N, n, mm: (
         "Too near for this lens",
-        f"It is asked to focus at {mm(f.measure)}; {mm(f.limit)} is its nearest.",
+        f"It is asked to focus at {_length(f.measure, f.limit, mm).lower()}; {mm(f.limit)} is its nearest.",
     ),
     "lens.too_far": lambda f, N, n, mm: (
         "Too far for the extension",
-        f"Focus at {mm(f.measure)} is asked for; nothing beyond {mm(f.limit)} comes sharp.",
+        f"Focus at {_length(f.measure, f.limit, mm).lower()} is asked for; nothing beyond {mm(f.limit)} comes sharp.",
     ),
     "surface.edge": _surface,
     "backdrop.narrow": lambda f, N, n, mm: (
@@ -195,18 +209,18 @@ _WORDS: dict[str, Say] = {
     "focus.hero": _soft,
     "lens.circle": lambda f, N, n, mm: (
         "The corners stay dark",
-        f"This lens throws a picture {f.measure:.1f} mm across; the sensor needs {f.limit:.1f} mm (image circle).",
+        f"This lens throws a picture {_beside(f.measure, f.limit, 1)} mm across; the sensor needs {f.limit:.1f} mm (image circle).",
     ),
     "feature.hidden": _feature_hidden,
     "feature.turned": lambda f, N, n, mm: (
         f"The {f.sides[0]} of the {n[0]} looks away",
         "It faces away from the lens."
         if f.measure >= 90
-        else f"It is turned {f.measure:.0f}° from the lens; up to {f.limit:g}° it can be seen.",
+        else f"It is turned {_beside(f.measure, f.limit)}° from the lens; up to {f.limit:g}° it can be seen.",
     ),
     "feature.small": lambda f, N, n, mm: (
         f"The {f.sides[0]} of the {n[0]} is small",
-        f"It is {f.measure:.0f} pixels high in {_where(f)} as delivered; from {f.limit:g} on it can be read.",
+        f"It is {_beside(f.measure, f.limit)} pixels high in {_where(f)} as delivered; from {f.limit:g} on it can be read.",
     ),
     "feature.soft": lambda f, N, n, mm: (
         f"The {f.sides[0]} of the {n[0]} is soft",
@@ -243,7 +257,7 @@ _WORDS: dict[str, Say] = {
     ),
     "palette.off": lambda f, N, n, mm: (
         f"{N[0]} is off the palette",
-        f"Its {f.sides[0]} is {f.measure:.0f} from the nearest colour of the palette, the {colour_words(f.sides[1])}; within {f.limit:g} belongs.",
+        f"Its {f.sides[0]} is plainly none of the palette's colours; the nearest, the {colour_words(f.sides[1])}, is {_beside(f.measure, f.limit)} away, and up to {f.limit:g} belongs (CIEDE2000).",
     ),
     "palette.many": lambda f, N, n, mm: (
         "Many colours at once",
@@ -280,4 +294,4 @@ _WORDS: dict[str, Say] = {
 
 def no_remedy_words(finding: Finding) -> str:
     """Why there is no remedy: what would have to give."""
-    return f"Nothing here or in the stores clears it alone: {KINDS[finding.code].gives}."
+    return f"Nothing here or in the stores clears it: {KINDS[finding.code].gives}."

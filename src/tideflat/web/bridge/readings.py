@@ -11,9 +11,9 @@ from tideflat.core import model
 from tideflat.core.camera.crops import FULL_FRAME, Crop
 from tideflat.core.delivered import best_aperture_for, hero_share, marked, sharpness_in, softens_from
 from tideflat.core.evaluate import Picture
-from tideflat.core.features.patch import asked_for
 from tideflat.core.features.seen import FeatureInFrame, FeatureSeen, in_frame, seen_within
 from tideflat.core.findings.features import BLUR_SLACK, delivered_across
+from tideflat.core.patches import asked_for
 from tideflat.core.tolerances import SHARP_MM
 from tideflat.core.units import format_length
 
@@ -64,7 +64,7 @@ def _sharp_reading(picture: Picture, crop: Crop | None, unit: str) -> dict[str, 
     camera = picture.setup.camera
     window = FULL_FRAME if crop is None else crop.box
     zone = sharpness_in(picture, window)
-    passes = f"at f/{camera.aperture:g} in {crop.name if crop else 'the frame'} (blur to {zone.circle_of_confusion:.3f} mm passes)"
+    passes = f"at f/{camera.aperture:g} in {crop.name if crop else 'the frame'} (blur up to {zone.circle_of_confusion:.3f} mm on the sensor looks sharp)"
     heroes = picture.hero_ids()
     best = best_aperture_for(picture, heroes[0]) if heroes else None
     if best is not None:

@@ -308,7 +308,7 @@ def _fig() -> dict[str, Any]:
         "aim": [456, 305, 14],
         "distance": 490,
         "elevation": 34,
-        "focus": {"point": [450, 296, 22]},
+        "focus": {"point": [448.9, 287.8, 30.9]},
     }
     setups: list[dict[str, Any]] = [
         {

@@ -35,7 +35,7 @@ class Balance:
     count: int
     round: int
     straight: int
-    matt: int
+    matte: int
     dark: int
     light: int
     families: tuple[tuple[str, int, str], ...]

@@ -76,8 +76,9 @@ def _hero_words(picture: Picture) -> str:
     if rim is None:
         return ""
     behind = _named(picture, rim.behind)
-    stands = "stands clear of" if rim.delta_e >= merging_limit(picture.scene) else "melts into"
-    return f"The {picture.props[heroes[0]].name} {stands} the {behind} by {rim.delta_e:.0f} of colour."
+    limit = merging_limit(picture.scene)
+    stands = "stands clear of" if rim.delta_e >= limit else "melts into"
+    return f"The {picture.props[heroes[0]].name} {stands} the {behind}: their colours are {rim.delta_e:.0f} apart (CIEDE2000), clear from {limit:g}."
 
 
 def _context(look: Look) -> dict[str, Any]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from tideflat.core.colour.words import colour_words
+from tideflat.core.colour.words import told_apart
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.room_beside import room_beside
 from tideflat.web.stores.catalogue import catalogue_of
@@ -37,7 +37,7 @@ def store_tray(row: Scene, picture: Picture, text: str, want: str, selected: str
     colours = [c.hex for c in scene.palette.colours] if scene.palette else []
     room = room_beside(picture, selected)
     wants = [("goes", "what goes with this scene"), ("any", "everything, by name")]
-    wants += [(h, f"near the palette's {colour_words(h)}") for h in colours]
+    wants += [(h, f"near the palette's {words}") for h, words in zip(colours, told_apart(colours), strict=True)]
     if room is not None:
         wants.append(("fits", f"what fits between {picture.props[selected].name} and {picture.props[room.neighbour].name}"))
     if want not in dict(wants):

@@ -38,6 +38,7 @@ from ..models import StoreProp
 from ..queries import NotInStores, core_stores, prop_row, props_by_pk, record_of
 from ..searching import Wish, search
 from ..services import BULK, keep_prop, remove_props
+from ..starter_props import PROPS
 
 #: Props on a page.
 PAGE = 60
@@ -89,7 +90,8 @@ def stores(request: StudioRequest) -> HttpResponse:
     }
     if request.htmx:  # type: ignore[attr-defined]
         return render(request, "stores/fragments/found.html", context)
-    context |= {"balance": balance_of(catalogue), "going_back": going_back(request.membership.studio, timezone.localdate())}
+    going_back_soon = going_back(request.membership.studio, timezone.localdate())
+    context |= {"balance": balance_of(catalogue), "going_back": going_back_soon, "starter_count": len(PROPS)}
     return render(request, "stores/stores.html", context)
 
 

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..evaluate import Picture
-from ..model import Feature, MustShow, Prop
-from ..remember import counted
-from ..solids.body import Body
-from ..tolerances import SAME_NUMBER
+from .evaluate import Picture
+from .model import Feature, MustShow, Prop
+from .remember import counted
+from .solids.body import Body
+from .tolerances import SAME_NUMBER
 
 
 @dataclass(frozen=True, eq=False, slots=True)
