@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from scipy.optimize import linear_sum_assignment
+from scipy.optimize import linear_sum_assignment, linprog
 
 from tideflat.core.colour.delta_e_2000 import difference
 from tideflat.core.colour.transport import transport_distance
@@ -53,3 +53,14 @@ def test_it_is_the_cheapest_assignment_of_many_small_equal_shares(n, m, seed):
     best = costs[first][:, second][rows, columns].sum() / 12
     shares = [np.bincount(side, minlength=k) / 12 for side, k in ((first, n), (second, m))]
     assert transport_distance(costs, *shares) == pytest.approx(best, abs=1e-9)
+
+
+@given(st.integers(2, 6), st.integers(2, 6), st.integers(0, 2**31))
+def test_it_is_the_least_of_a_linear_programme(n, m, seed):
+    """SciPy's solver (HiGHS) of the same transport, with shares of any size, some of them nothing."""
+    rng = np.random.default_rng(seed)
+    costs = np.round(rng.uniform(0, 60, (n, m)), int(rng.integers(0, 4)))
+    first, second = (rng.dirichlet(np.full(k, 0.4)) for k in (n, m))
+    constraints = np.vstack([np.kron(np.eye(n), np.ones(m)), np.kron(np.ones(n), np.eye(m))])
+    found = linprog(costs.ravel(), A_eq=constraints, b_eq=np.concatenate([first, second]), method="highs")
+    assert transport_distance(costs, first, second) == pytest.approx(found.fun, abs=1e-7)

@@ -13,21 +13,22 @@ from .findings.features import delivered_across
 from .findings.finding import Finding
 from .findings.merging import meant_of
 from .findings.registry import as_causes, what_gives
-from .model import Feature, Scene, Setup
+from .model import Feature, Scene
 from .palette.seen import against, seen_colours
 from .palette.wanted import met
 from .remedies.candidate import Remedy
-from .remedies.search import judged, remedies_for
+from .remedies.proof import Judged, judged_in
+from .remedies.search import remedies_for
 
 
 def evaluation(scene: Scene, *, with_remedies: bool = True) -> dict[str, Any]:
     """Every set-up of the scene, computed, as plain JSON values. Remedies cost a search each."""
-    before = judged(scene)
-    return {"setups": {setup.name: _setup(scene, setup, before, with_remedies) for setup in scene.setups}}
+    pictures = [Picture(scene, setup) for setup in scene.setups]  # each computed once, for what is found and for what is told
+    before = judged_in(pictures)
+    return {"setups": {picture.setup.name: _setup(picture, before, with_remedies) for picture in pictures}}
 
 
-def _setup(scene: Scene, setup: Setup, before: dict[str, tuple[Finding, ...]], with_remedies: bool) -> dict[str, Any]:
-    picture = Picture(scene, setup)
+def _setup(picture: Picture, before: Judged, with_remedies: bool) -> dict[str, Any]:
     try:
         return {
             "camera": _camera(picture),
@@ -47,7 +48,7 @@ def _setup(scene: Scene, setup: Setup, before: dict[str, tuple[Finding, ...]], w
             "findings": _findings(picture, before, with_remedies),
         }
     except FieldError as error:
-        raise DocumentError(f"setups.{setup.name}.{error.path}", error.rule, error.got) from None
+        raise DocumentError(f"setups.{picture.setup.name}.{error.path}", error.rule, error.got) from None
 
 
 def _colours(picture: Picture) -> dict[str, Any]:

@@ -13,6 +13,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..plane.hull import hull_of
 from ..remember import remembered
 from ..shapes.solid import UNIT_CIRCLE
 from ..solids.body import Body, prism_outline
@@ -63,7 +64,7 @@ def silhouette_of(body: Body, view: View) -> Silhouette | None:
     for k, part in enumerate(body.parts):
         own = extremes[body.local.circle_part == k].reshape(-1, 3)
         points = np.concatenate([part, own]) if len(own) else part
-        hulls.append(shapely.convex_hull(shapely.multipoints(view.straight(points)[:, :2])))
+        hulls.append(hull_of(view.straight(points)[:, :2]))
     outline = view.bent_outline(hulls[0] if len(hulls) == 1 else shapely.union_all(hulls))
     return Silhouette(body, outline, (outline,), depths)
 

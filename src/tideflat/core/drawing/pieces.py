@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from ..camera.view import View
+from ..plane.hull import hull_of
 from ..remember import counted
 from ..tolerances import BENT_STEP, NEAR_DEPTH_MM
 
@@ -111,7 +112,7 @@ def _bent(path: np.ndarray, view: View, *, closed: bool) -> np.ndarray:
 
 def _outlined(piece: Piece, flat: np.ndarray, *, y_up: bool) -> Paths | None:
     if piece.kind in ("hull", "wall"):
-        hull = shapely.convex_hull(shapely.multipoints(flat))
+        hull = hull_of(flat)
         if hull.geom_type != "Polygon":
             return None
         outer = np.array(hull.exterior.coords)[:-1]

@@ -17,6 +17,7 @@ from ..delivered import FALLS_AWAY, confusion_in
 from ..evaluate import Picture, share_within
 from ..model import Feature
 from ..patches import Patch, patch_of
+from ..plane.hull import hull_of
 from ..remember import counted
 from ..solids.body import Body
 from ..tolerances import CONTACT_MM, NEAR_DEPTH_MM, SAME_NUMBER
@@ -113,7 +114,7 @@ def _aimed(body: Body, feature: Feature, view: View) -> _Aimed:
     angle = float(np.degrees(np.arccos(np.clip(cosine, -1.0, 1.0))))
     uv = view.project(patch.corners)
     is_before = bool((uv[:, 2] > NEAR_DEPTH_MM).all())
-    outline = shapely.convex_hull(shapely.multipoints(uv[:, :2])) if is_before else None
+    outline = hull_of(uv[:, :2]) if is_before else None
     return _Aimed(patch, angle, uv, outline, float(-toward @ view.forward))
 
 

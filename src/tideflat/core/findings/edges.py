@@ -57,6 +57,12 @@ def _scaled(outline: BaseGeometry, scale: tuple[float, float]) -> BaseGeometry:
     return shapely.transform(outline, lambda points: points * scale)
 
 
+@remembered(1)
+def _parts(silhouette: Silhouette, scale: tuple[float, float]) -> tuple[np.ndarray, ...]:
+    """The outline in % of the long side as convex parts."""
+    return convex_parts(_scaled(silhouette.outline, scale), _SMOOTHED)
+
+
 @remembered(2)
 def _closeness(a: Silhouette, b: Silhouette, scale: tuple[float, float], limit: float) -> tuple[float, float, Segment] | None:
     """(gap, overlap, where) of two outlines in % of the long side when they only just touch, else None; ``where`` in fractions."""
@@ -68,10 +74,13 @@ def _closeness(a: Silhouette, b: Silhouette, scale: tuple[float, float], limit: 
         line = shapely.shortest_line(first, second)
         ends: Segment = tuple((float(x / scale[0]), float(y / scale[1])) for x, y in line.coords)  # type: ignore[assignment]
         return gap, 0.0, ends
-    depth = parting(convex_parts(first, _SMOOTHED), convex_parts(second, _SMOOTHED))[0]
+    common = shapely.intersection(first, second)
+    if not shapely.buffer(common, -limit / 2, quad_segs=2).is_empty:
+        return None  # a disc as wide as the limit lies in both, and is not out of itself in less
+    depth = parting(_parts(a, scale), _parts(b, scale))[0]
     if depth >= limit or depth <= 0:
         return None
-    shared = shapely.intersection(first, second).envelope.bounds
+    shared = common.envelope.bounds
     return 0.0, depth, ((shared[0] / scale[0], shared[1] / scale[1]), (shared[2] / scale[0], shared[3] / scale[1]))
 
 
@@ -85,10 +94,11 @@ def find_pairs(picture: Picture) -> Iterator[Finding]:
     on_table = {frozenset(f.placements) for f in spacing.find(picture)}
     for k, m in near_pairs(boxes, reach):
         a, b = ids[k], ids[m]
-        close = _closeness(picture.silhouettes[a], picture.silhouettes[b], scale, reach)
-        if close is None or frozenset((a, b)) in on_table or related(picture, a, b):
+        if frozenset((a, b)) in on_table or related(picture, a, b):
             continue
-        yield from _told_of_pair(picture, a, b, *close)
+        close = _closeness(picture.silhouettes[a], picture.silhouettes[b], scale, reach)
+        if close is not None:
+            yield from _told_of_pair(picture, a, b, *close)
 
 
 def _told_of_pair(picture: Picture, a: str, b: str, gap: float, depth: float, ends: Segment) -> Iterator[Finding]:

@@ -9,12 +9,14 @@ way out (S. Cameron & R. K. Culley, "Determining the minimum translational dista
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import LESS_NOTCHED, OUTLINE_MM, SAME_NUMBER
+from .hull import hull_of
 from .separation import shortest_parting
 
 
@@ -43,20 +45,40 @@ def _corners(polygon: BaseGeometry) -> np.ndarray:
 
 
 def _joined(parts: list[np.ndarray]) -> list[np.ndarray]:
-    """Neighbours made one wherever the two together are convex."""
-    rings = [[tuple(p) for p in part] for part in parts]
-    k = 0
-    while k < len(rings):
-        partner = next((m for m in range(k + 1, len(rings)) if _one_of_two(rings[k], rings[m]) is not None), None)
-        if partner is None:
-            k += 1
-            continue
-        rings[k] = _one_of_two(rings[k], rings.pop(partner)) or rings[k]
-        k = 0
-    return [np.array(ring) for ring in rings]
+    """Neighbours made one wherever the two together are convex: always the first two that can be, by their place in the list."""
+    rings = {k: [tuple(p) for p in part] for k, part in enumerate(parts)}
+    owners = {edge: k for k, ring in rings.items() for edge in _edges(ring)}
+    refused: set[tuple[int, int]] = set()
+    while (pair := _first_to_join(rings, owners, refused)) is not None:
+        k, m, joined = pair
+        gone = rings.pop(m)
+        owners |= {edge: k for edge in _edges(gone)}
+        rings[k] = joined
+        refused = {pair for pair in refused if k not in pair}
+    return [np.array(ring) for ring in rings.values()]
 
 
-_Ring = list[tuple[float, ...]]
+_Point = tuple[float, ...]
+_Ring = list[_Point]
+
+
+def _edges(ring: _Ring) -> list[tuple[_Point, _Point]]:
+    return [(a, ring[k + 1 - len(ring)]) for k, a in enumerate(ring)]
+
+
+def _first_to_join(
+    rings: dict[int, _Ring], owners: dict[tuple[_Point, _Point], int], refused: set[tuple[int, int]]
+) -> tuple[int, int, _Ring] | None:
+    """(place of the one, of the other, the ring round both); what cannot be joined goes to ``refused``."""
+    for k, ring in rings.items():
+        for m in sorted({owners.get((b, a), k) for a, b in _edges(ring)}):
+            if m <= k or (k, m) in refused:
+                continue
+            joined = _one_of_two(ring, rings[m])
+            if joined is not None:
+                return k, m, joined
+            refused.add((k, m))
+    return None
 
 
 def _one_of_two(first: _Ring, second: _Ring) -> _Ring | None:
@@ -86,8 +108,8 @@ def parting(first: Sequence[np.ndarray], second: Sequence[np.ndarray]) -> tuple[
     when apart."""
     if len(first) == len(second) == 1:
         return shortest_parting(first[0], second[0])
-    sums = [_mirrored_sum(a, b) for a in first for b in second]
-    taken = shapely.union_all(sums)
+    ours, theirs = [_round(a) for a in first], [_round(-b) for b in second]
+    taken = shapely.union_all([_sum(a, b) for a in ours for b in theirs])  # every way that brings the second onto the first
     origin = shapely.Point(0.0, 0.0)
     own = next((p for p in shapely.get_parts(taken) if shapely.intersects(p, origin)), None)
     if own is None:
@@ -100,7 +122,26 @@ def parting(first: Sequence[np.ndarray], second: Sequence[np.ndarray]) -> tuple[
     return depth, (float(nearest[0] / depth), float(nearest[1] / depth))
 
 
-def _mirrored_sum(first: np.ndarray, second: np.ndarray) -> BaseGeometry:
-    """Every way that brings the second onto the first."""
-    points = (first[:, None] - second[None]).reshape(-1, 2)
-    return shapely.convex_hull(shapely.multipoints(points))
+@dataclass(frozen=True, slots=True)
+class _Round:
+    """A convex polygon as its lowest corner (the leftmost of several), and its edges (n, 2) counter-clockwise with the ways they point."""
+
+    lowest: np.ndarray
+    edges: np.ndarray
+    ways: np.ndarray
+
+
+def _round(ring: np.ndarray) -> _Round:
+    x, y = ring[:, 0], ring[:, 1]
+    following = np.concatenate([ring[1:], ring[:1]])
+    edges = following - ring
+    if (x * following[:, 1] - following[:, 0] * y).sum() < 0:
+        edges = -edges
+    return _Round(ring[np.lexsort((x, y))[0]], edges, np.arctan2(edges[:, 1], edges[:, 0]) % (2 * np.pi))
+
+
+def _sum(first: _Round, second: _Round) -> BaseGeometry:
+    """All sums of a point of the one and a point of the other: their edges, one after the other by the ways they point."""
+    edges = np.concatenate([first.edges, second.edges])
+    order = np.argsort(np.concatenate([first.ways, second.ways]), kind="stable")
+    return hull_of(first.lowest + second.lowest + np.cumsum(edges[order], axis=0))

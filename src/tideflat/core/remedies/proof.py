@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..evaluate import Picture
@@ -27,7 +28,12 @@ class Harm:
 def judged(whole: Scene, picture: Picture | None = None) -> Judged:
     """What the rules find of every set-up of the scene, by its name, each for itself; with the skins of ``picture``, if given."""
     skins = {} if picture is None else picture.skins
-    return {setup.name: tuple(each_finding(Picture(whole, setup, skins))) for setup in whole.setups}
+    return judged_in([Picture(whole, setup, skins) for setup in whole.setups])
+
+
+def judged_in(pictures: Iterable[Picture]) -> Judged:
+    """The same of pictures that are there already, one a set-up."""
+    return {picture.setup.name: tuple(each_finding(picture)) for picture in pictures}
 
 
 def is_there(picture: Picture, finding: Finding) -> bool:

@@ -25,7 +25,7 @@ _LIGHT_POINTS = 150.0
 _POINTS_IN_ALL, _FIRST_FEW = 12_000.0, 8
 
 #: So many candidates that clear the finding at the price of another are tried further, each with so many for that other.
-_NEAR_MISSES, _SECONDS = 4, 12
+_NEAR_MISSES, _SECONDS = 3, 6
 
 #: Every maker of candidates by the name that kinds of findings declare.
 MAKERS: dict[str, Maker] = {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
-from math import hypot, log
+from math import hypot, inf, log
 
 from ..acts.act import Act
 from ..acts.camera import SetCamera, UseLens
@@ -12,7 +12,7 @@ from ..camera.framing import covered_mm, distance_keeping
 from ..camera.stance import shortfall_over_surface_mm
 from ..errors import FieldError
 from ..evaluate import Picture
-from ..model import Camera
+from ..model import Camera, Lens
 from .candidate import Candidate, Figures, Stores
 
 #: Degrees by which the camera may come higher or lower for it; a horizon is never crossed.
@@ -39,22 +39,34 @@ class Standpoint:
 
 def standpoints(
     picture: Picture, stores: Stores, settle: Settle, turns: Iterable[float] = (0.0,), with_alike: bool = False
-) -> list[Standpoint]:
+) -> Iterator[Standpoint]:
     """Cameras that ``settle`` finds from the present one turned up or down by each of ``turns`` (deg), with its own lens and each of the
     stores', the least change first. One that would come nearer the surface than it may, or cannot focus, is not among them.
 
     with_alike: whether another lens of the same focal length is another lens; for what is seen it is not.
     """
-    found: list[Standpoint] = []
-    for camera, called in _stances(picture, stores, turns, with_alike):
-        try:
-            settled = [Standpoint(c, called, _change(picture.setup.camera, c, called)) for c in settle(camera)]
-        except FieldError:
-            continue
-        able = [s for s in settled if s.camera != picture.setup.camera and _may_stand(picture, s.camera)]
-        is_own = called is None and camera == picture.setup.camera
-        found += sorted(able, key=lambda s: s.change)[: _OF_OWN if is_own else _OF_EACH]
-    return sorted(found, key=lambda s: s.change)[:_OF_ALL]
+    waiting: list[Standpoint] = []
+    told = 0
+    for least, stance in [*_stances(picture, stores, turns, with_alike), (inf, None)]:
+        # What is less of a change than turning so far, or than another lens, need not wait for them to be worked out.
+        waiting.sort(key=lambda s: s.change)
+        while waiting and waiting[0].change <= least and told < _OF_ALL:
+            yield waiting.pop(0)
+            told += 1
+        if stance is None or told >= _OF_ALL:
+            return
+        waiting += _settled(picture, settle, stance)
+
+
+def _settled(picture: Picture, settle: Settle, stance: _Stance) -> list[Standpoint]:
+    now = picture.setup.camera
+    try:
+        camera = stance.camera(now)
+        found = [Standpoint(c, stance.called, _change(now, c, stance.called)) for c in settle(camera)]
+    except FieldError:
+        return []
+    able = [s for s in found if s.camera != now and _may_stand(picture, s.camera)]
+    return sorted(able, key=lambda s: s.change)[: _OF_OWN if camera == now else _OF_EACH]
 
 
 def solved(
@@ -107,23 +119,34 @@ def stood(picture: Picture, camera: Camera, called: str | None) -> Candidate:
     return Candidate("_and_".join(kinds), figures, " and ".join(words), tuple(acts))
 
 
-def _stances(picture: Picture, stores: Stores, turns: Iterable[float], with_alike: bool) -> Iterator[tuple[Camera, str | None]]:
-    """Each angle with each lens that covers the sensor; with another lens the camera stands where it shows as much as before."""
+@dataclass(frozen=True, slots=True)
+class _Stance:
+    """The camera turned up or down by so much (deg), with its own lens or another, which has a name."""
+
+    turn: float
+    lens: Lens | None
+    called: str | None
+
+    def camera(self, now: Camera) -> Camera:
+        """With another lens it stands where it shows as much as before. Raises FieldError where that lens cannot focus."""
+        camera = now
+        if self.lens is not None:
+            taken = replace(now, lens=self.lens, aperture=min(max(now.aperture, self.lens.max_aperture), self.lens.min_aperture))
+            camera = replace(taken, distance=distance_keeping(now, taken))
+        return replace(camera, elevation=round(now.elevation + self.turn, 2)) if self.turn else camera
+
+
+def _stances(picture: Picture, stores: Stores, turns: Iterable[float], with_alike: bool) -> list[tuple[float, _Stance | None]]:
+    """Each angle with each lens that covers the sensor, with the least that it weighs; that first."""
     now = picture.setup.camera
-    taken: list[tuple[Camera, str | None]] = [(now, None)]
     diagonal = hypot(now.sensor.width, now.sensor.height)
+    lenses: list[tuple[Lens | None, str | None]] = [(None, None)]
     for other in stores.lenses:
-        lens = other.lens
-        is_other = lens != now.lens and (with_alike or lens.focal_length != now.lens.focal_length)
-        if is_other and (lens.image_circle or diagonal) >= diagonal:
-            camera = replace(now, lens=lens, aperture=min(max(now.aperture, lens.max_aperture), lens.min_aperture))
-            try:
-                taken.append((replace(camera, distance=distance_keeping(now, camera)), other.name))
-            except FieldError:  # it cannot focus anywhere as it is told
-                continue
-    for turn in turns:
-        for camera, called in taken:
-            yield replace(camera, elevation=round(now.elevation + turn, 2)) if turn else camera, called
+        is_other = other.lens != now.lens and (with_alike or other.lens.focal_length != now.lens.focal_length)
+        if is_other and (other.lens.image_circle or diagonal) >= diagonal:
+            lenses.append((other.lens, other.name))
+    found = [(abs(t) / _TURN_DEG + (_LENS_WEIGHS if called else 0.0), _Stance(t, lens, called)) for t in turns for lens, called in lenses]
+    return sorted(found, key=lambda f: f[0])
 
 
 def _change(now: Camera, new: Camera, called: str | None) -> float:

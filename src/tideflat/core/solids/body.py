@@ -11,6 +11,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..model import Placement
+from ..plane.hull import hull_of
 from ..remember import remembered
 from ..shapes.mesh import Mesh
 from ..shapes.shape import Shape
@@ -68,7 +69,7 @@ class Body:
             return discs[0] if len(discs) == 1 else shapely.union_all(discs)
         if self.local.outline is not None:
             return prism_outline(self.parts[0][:, :2])
-        hulls = [shapely.convex_hull(shapely.multipoints(part[:, :2])) for part in self.parts]
+        hulls = [hull_of(part[:, :2]) for part in self.parts]
         return hulls[0] if len(hulls) == 1 else shapely.union_all(hulls)
 
     @cached_property
@@ -108,7 +109,7 @@ def prism_outline(points: np.ndarray) -> BaseGeometry:
     sides = shapely.polygons(np.stack([low, low[following], high[following], high], axis=1))
     faces = np.concatenate([[shapely.Polygon(low), shapely.Polygon(high)], shapely.convex_hull(sides)])
     faces = faces[shapely.area(faces) > 0]
-    return shapely.union_all(shapely.make_valid(faces)) if len(faces) else shapely.convex_hull(shapely.multipoints(points))
+    return shapely.union_all(shapely.make_valid(faces)) if len(faces) else hull_of(points)
 
 
 @remembered(3)  # the same props are asked for again and again

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
 
+from ..plane.hull import hull_of
 from ..remember import remembered
 from ..shapes.mesh import balls_mesh
 from ..shapes.solid import UNIT_CIRCLE
@@ -50,7 +50,7 @@ def level_outline(body: Body, z_mm: float) -> np.ndarray | None:
                 points.append((a + share[:, None] * (b - a))[:, :2])
     if not points:
         return None
-    hull = shapely.convex_hull(shapely.multipoints(np.concatenate(points)))
+    hull = hull_of(np.concatenate(points))
     return np.array(hull.exterior.coords)[:-1] if hull.geom_type == "Polygon" else None
 
 

@@ -15,6 +15,7 @@ import shapely
 
 from ..camera.hiding import lies_in
 from ..model import Placement, Scene
+from ..plane.hull import hull_of
 from ..shapes.shape import Shape
 from ..solids.body import Body, pose
 from ..solids.heights import Meeting, coming_down, meeting_table
@@ -68,7 +69,7 @@ def come_to_rest(placement: Placement, shape: Shape, others: Mapping[str, Body])
     if first and not _can_bear(bearers[first].shape):
         return None
     touching = [m.places for m in met.values() if m.drop <= drop + CONTACT_MM]
-    hull = shapely.convex_hull(shapely.multipoints(np.concatenate(touching)))
+    hull = hull_of(np.concatenate(touching))
     weight = shapely.Point(*start.centroid[:2])
     if shapely.distance(hull, weight) <= TIP_MM:
         return Resting(first or None, round(high - drop, 1), 0.0, placement.lean_toward, _share(start, bearers.get(first)))
@@ -114,7 +115,7 @@ def _tipped(flat: Placement, shape: Shape, bearers: Mapping[str, Body], first: s
         low, top = (low, middle) if borne(middle)[3] > 0 else (middle, top)
     body, behind, met, _ = borne(low)
     ahead = borne(top)
-    hull = shapely.convex_hull(shapely.multipoints(np.concatenate([met.places, ahead[2].places])))
+    hull = hull_of(np.concatenate([met.places, ahead[2].places]))
     if low == 0.0 or shapely.distance(hull, shapely.Point(*body.centroid[:2])) > TIP_MM:
         return None
     z = round(max(0.0, high - met.drop), 1)

@@ -14,6 +14,7 @@ import shapely
 
 from ..camera.hiding import lies_in
 from ..model import Backdrop, Surface
+from ..plane.hull import hull_of
 from ..remember import remembered
 from ..solids.body import Body
 from ..solids.heights import meeting, meeting_table
@@ -75,7 +76,7 @@ def overhang_mm(body: Body, others: tuple[Body, ...], surface: Surface, backdrop
             borne.append(met.places)
     if not borne:
         return 0.0  # it hangs in the air: said elsewhere
-    hull = shapely.convex_hull(shapely.multipoints(np.concatenate(borne)))
+    hull = hull_of(np.concatenate(borne))
     outside = float(shapely.distance(hull, shapely.Point(*body.centroid[:2])))
     if outside <= TIP_MM or any(leans_on(body, o) for o in near) or _leans_on_backdrop(body, backdrop):
         return 0.0

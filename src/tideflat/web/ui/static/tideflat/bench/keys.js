@@ -6,7 +6,7 @@ import { clearOver } from "./overlays.js";
 import { chosenCrop, dropCrop, moveCrop } from "./crops.js";
 import { movedValues, select, selectNext, shiftAll } from "./holding.js";
 import { changeScope } from "./pressing.js";
-import { stopDrawing } from "./places.js";
+import { stopDrawing, toggleDrawing } from "./places.js";
 
 const WAIT_MS = 350; // after the last press of an arrow, before the move is sent
 const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
@@ -70,6 +70,7 @@ const ON_WHAT_IS_HELD = {
   l: (id) => change("lock", { id }),
   h: (id) => change("hide", { id }),
   f: (id) => change("camera", { field: "focus", value: id }),
+  m: toggleDrawing,
   Delete: (id) => change("remove", { id }),
   Backspace: (id) => change("remove", { id }),
 };

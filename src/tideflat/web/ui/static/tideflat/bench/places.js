@@ -33,6 +33,7 @@ export function drawPlaces() {
 }
 
 export function toggleDrawing() {
+  if (!form()) return;
   now.place = now.place ? null : { id: stage().dataset.selected, revision: stage().dataset.revision };
   drawPlaces();
 }
