@@ -70,7 +70,7 @@ const ON_WHAT_IS_HELD = {
   l: (id) => change("lock", { id }),
   h: (id) => change("hide", { id }),
   f: (id) => change("camera", { field: "focus", value: id }),
-  m: toggleDrawing,
+  m: () => { if (!toggleDrawing()) openTray("held").then(toggleDrawing); },
   Delete: (id) => change("remove", { id }),
   Backspace: (id) => change("remove", { id }),
 };

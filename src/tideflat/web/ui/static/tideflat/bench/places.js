@@ -33,9 +33,11 @@ export function drawPlaces() {
 }
 
 export function toggleDrawing() {
-  if (!form()) return;
+  // False where its tray is not open yet.
+  if (!form()) return false;
   now.place = now.place ? null : { id: stage().dataset.selected, revision: stage().dataset.revision };
   drawPlaces();
+  return true;
 }
 
 export function stopDrawing() {
