@@ -209,7 +209,8 @@ def test_the_readings_are_the_hand_worked_numbers():
     assert (
         "473 mm clear of the ceiling" in shown[0]["words"]
         and "504 mm high" in shown[1]["words"]
-        and "f/5.6 in feed (blur up to 0.021 mm on the sensor looks sharp)" in shown[2]["words"]
+        and "f/5.6 in feed" in shown[2]["words"]
+        and shown[2]["more"] == "blur up to 0.021 mm on the sensor looks sharp there"
     )
     assert readings(picture(), "mm", None)[2]["figure"] == "151"
     whole = picture().things["p1"].frame_area_share

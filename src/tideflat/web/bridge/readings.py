@@ -60,11 +60,12 @@ def _under_the_ceiling(clear: float | None, unit: str) -> str:
 
 
 def _sharp_reading(picture: Picture, crop: Crop | None, unit: str) -> dict[str, str]:
-    """How deep is sharp. What passes as sharp is said beside it: it presumes how large the picture is used; and where stopping down ends."""
+    """How deep is sharp, and where stopping down ends; as ``more`` what passes as sharp: it presumes how large the picture is used."""
     camera = picture.setup.camera
     window = FULL_FRAME if crop is None else crop.box
     zone = sharpness_in(picture, window)
-    passes = f"at f/{camera.aperture:g} in {crop.name if crop else 'the frame'} (blur up to {zone.circle_of_confusion:.3f} mm on the sensor looks sharp)"
+    passes = f"at f/{camera.aperture:g} in {crop.name if crop else 'the frame'}"
+    more = f"blur up to {zone.circle_of_confusion:.3f} mm on the sensor looks sharp there"
     heroes = picture.hero_ids()
     best = best_aperture_for(picture, heroes[0]) if heroes else None
     if best is not None:
@@ -73,11 +74,11 @@ def _sharp_reading(picture: Picture, crop: Crop | None, unit: str) -> dict[str, 
         words = f"is sharp at f/{camera.aperture:g}: from f/{softens_from(picture, window):.0f} on diffraction softens all of it"
         return {"figure": "nothing", "unit": "", "words": words}
     if zone.far is None:
-        return {"figure": "∞", "unit": "", "words": f"sharp from {format_length(zone.near, unit)} on {passes}"}
+        return {"figure": "∞", "unit": "", "words": f"sharp from {format_length(zone.near, unit)} on {passes}", "more": more}
     deep = zone.far - zone.near
     slant = np.cos(np.radians(camera.elevation))
     along = f"; {format_length(deep / slant, unit)} along the table" if slant > _STEEP else ""
-    return {**_big(deep, unit), "words": f"deep is sharp {passes}{along}"}
+    return {**_big(deep, unit), "words": f"deep is sharp {passes}{along}", "more": more}
 
 
 def _big(length_mm: float, unit: str) -> dict[str, str]:
