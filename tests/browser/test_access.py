@@ -9,6 +9,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.waiting import quiet
+from tideflat.web.scenes.services.history import begin_scene
+from tideflat.web.scenes.starters import starter
 
 pytestmark = pytest.mark.browser
 AXE = (Path(__file__).parent.parent / "support/vendor/axe.min.js").read_text()
@@ -77,7 +79,7 @@ def test_the_bench_holds_1280_by_800_without_scrolling(window, scenes):
 
 @pytest.mark.parametrize("setup", ["from above", "upright with words"])
 def test_what_can_be_done_with_a_held_thing_is_seen_without_scrolling(window, scenes, setup):
-    page = window(f"/scenes/{scenes['marmalade'].pk}/?setup={setup}")
+    page = window(f"/scenes/{scenes['marmalade'].pk}/?setup={setup}&tray=things")
     page.click("[data-act=select][data-value=orange-1]")
     expect(page.locator("#tray .deeds")).to_be_visible()
     tray, deeds = (page.locator(s).bounding_box() for s in ("#tray", "#tray .deeds"))
@@ -88,3 +90,85 @@ def test_what_can_be_done_with_a_held_thing_is_seen_without_scrolling(window, sc
 def test_every_thing_in_the_views_stands_in_the_list_with_its_measures(window, scenes):
     page = window(f"/scenes/{scenes['tea'].pk}/")
     assert page.locator("#tray tbody tr").count() == page.locator("#table-things .thing").count() == 10
+
+
+def heights(page: Page) -> list[float]:
+    return [page.locator(s).bounding_box()["height"] for s in ("#frame-svg", "#table-svg")]
+
+
+def test_a_drawer_opens_under_the_views_and_they_stay_as_they_are(window, scenes):
+    """Closed, findings have their sentences; open, they are one line of titles that open over the drawer when pointed at."""
+    page = window(f"/scenes/{scenes['supper'].pk}/")
+    before = heights(page)
+    first = page.locator("#above .finding").first
+    expect(first.locator("p")).to_be_visible()
+    expect(page.locator("#tray")).to_be_hidden()
+    page.click(".decision[data-value=palette]")
+    expect(page.locator("#tray.tray-palette")).to_be_visible()
+    assert heights(page) == before
+    expect(first.locator("p")).to_be_hidden()
+    tops = {round(page.locator("#above .finding").nth(k).bounding_box()["y"]) for k in range(3)}
+    assert len(tops) == 1  # one line
+    first.hover()
+    expect(first.locator("p")).to_be_visible()
+    page.mouse.move(700, 720)
+    expect(first.locator("p")).to_be_hidden()
+    expect(page.locator("#below .finding").first).to_be_hidden()
+    page.locator(".hanging").hover()
+    expect(page.locator("#below .finding").first).to_be_visible()
+    expect(page.locator(".decision[data-value=palette]")).to_have_attribute("aria-expanded", "true")
+    page.click(".decision[data-value=palette]")  # pressed again it closes, and stays closed
+    expect(page.locator("#tray")).to_be_hidden()
+    page.reload()
+    expect(page.locator("#tray")).to_be_hidden()
+    page.click(".decision[data-value=brief]")
+    page.reload()
+    expect(page.locator("#tray")).to_be_visible()
+
+
+def test_a_thing_in_hand_opens_the_drawer_and_let_go_it_is_as_it_was(window, scenes):
+    page = window(f"/scenes/{scenes['supper'].pk}/")
+    page.keyboard.press("n")
+    expect(page.locator("#tray.tray-held")).to_be_visible()
+    page.keyboard.press("n")
+    page.keyboard.press("Escape")
+    expect(page.locator("#tray")).to_be_hidden()
+    page.click(".decision[data-value=palette]")
+    page.keyboard.press("n")
+    expect(page.locator("#tray.tray-held")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.locator("#tray.tray-palette")).to_be_visible()
+
+
+def test_one_two_three_choose_the_views(window, scenes):
+    page = window(f"/scenes/{scenes['supper'].pk}/")
+    frame, table = page.locator("#frame-svg"), page.locator("#table-svg")
+    wide = frame.bounding_box()["width"]
+    page.keyboard.press("2")
+    expect(table).to_be_hidden()
+    assert frame.bounding_box()["width"] > wide * 1.2
+    page.keyboard.press("3")
+    expect(frame).to_be_hidden()
+    expect(table).to_be_visible()
+    page.keyboard.press("1")
+    expect(frame).to_be_visible()
+    assert frame.bounding_box()["width"] == wide
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1440, 900), (1920, 1080)])
+@pytest.mark.parametrize(("kind", "setup"), [("supper", "plate at 44"), ("marmalade", "upright with words"), ("tea", ""), ("fig", "")])
+def test_nothing_on_the_bench_is_cut_or_needs_scrolling(window, scenes, size, kind, setup):
+    row = scenes.get(kind) or begin_scene(scenes["tea"].studio, starter(kind), None, "laid out")
+    page = window(f"/scenes/{row.pk}/?setup={setup}", size=size)
+    assert page.evaluate("[document.documentElement.scrollHeight, document.documentElement.scrollWidth]") == [size[1], size[0]]
+    cut = """() => [...document.querySelectorAll('#frame-svg, #table-svg, .readings, .decisions, #above, #below, #tray')]
+        .filter((n) => n.offsetParent !== null || n.localName === 'svg').filter((n) => {
+            const b = n.getBoundingClientRect();
+            return b.bottom > innerHeight + 1 || b.right > innerWidth + 1 || n.scrollHeight > n.clientHeight + 2;
+        }).map((n) => [n.id || n.className, n.scrollHeight, n.clientHeight])"""
+    assert page.evaluate(cut) == []
+    for tray in ("things", "brief", "materials", "palette", "camera", "deliverables"):
+        page.click(f".decision[data-value={tray}]")
+        expect(page.locator(f"#tray.tray-{tray}")).to_be_visible()
+        quiet(page)
+        assert page.evaluate(cut) == [], tray

@@ -129,7 +129,7 @@ def test_what_rests_on_the_board_follows_in_both_views(window, scenes):
 
 def test_keys_do_what_the_pointer_does(window, scenes):
     row = scenes["supper"]
-    page = window(f"/scenes/{row.pk}/")
+    page = window(f"/scenes/{row.pk}/?tray=things")
     page.click("[data-act=select][data-value=beet]")
     expect(page.locator("#tray h2")).to_have_text("bowl of beetroot")
     before = placed(row, "beet")
@@ -157,7 +157,7 @@ def test_keys_do_what_the_pointer_does(window, scenes):
 
 def test_the_turning_handle_turns_the_thing_about_its_place(window, scenes):
     row = scenes["supper"]
-    page = window(f"/scenes/{row.pk}/")
+    page = window(f"/scenes/{row.pk}/?tray=things")
     page.click("[data-act=select][data-value=board]")
     expect(page.locator("#tray h2")).to_have_text("chopping board")
     quiet(page)
@@ -189,7 +189,7 @@ def test_a_prop_is_found_in_the_stores_and_put_on_the_table(window, scenes):
 
 def test_typed_values_take_units_and_a_fault_keeps_what_was_typed(window, scenes):
     row = scenes["supper"]
-    page = window(f"/scenes/{row.pk}/")
+    page = window(f"/scenes/{row.pk}/?tray=things")
     page.click("[data-act=select][data-value=beet]")
     field = page.locator('#tray input[data-name="x"]')
     field.fill("25in")

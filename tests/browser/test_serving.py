@@ -48,7 +48,7 @@ def test_a_shelf_with_more_than_one_page_may_draw_brings_the_rest_by_itself(wind
 
 def test_who_only_looks_on_sees_the_change_whole(window, scenes):
     path = f"/scenes/{scenes['supper'].pk}/"
-    looking, working = window(path, "vic"), window(path)
+    looking, working = window(path, "vic"), window(path + "?tray=things")
     working.click("[data-act=select][data-value=beet]")
     working.keyboard.press("ArrowRight")
     expect(working.locator("#stage[data-revision='2']")).to_be_attached(timeout=10_000)

@@ -48,7 +48,9 @@ def on_the_table(page: Page, placement_id: str) -> tuple[float, float]:
 
 
 def pick(page: Page, placement_id: str) -> None:
-    page.click("[data-act=tray][data-value=things].decision")
+    quiet(page)
+    if not page.locator("#tray.tray-things").is_visible():
+        page.click("[data-act=tray][data-value=things].decision")
     page.click(f"[data-act=select][data-value={placement_id}]")
     expect(page.locator("#tray .deeds")).to_be_visible()
 

@@ -26,7 +26,7 @@ _STEEP = 0.31
 
 
 def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[str, str]]:
-    """The few numbers that decide: big figure, small unit, the word that says what it decides."""
+    """The few numbers that decide: big figure, small unit, the words that say what it decides; as ``short`` for one line of all of them."""
     view = picture.view
     crop = next((c for c in picture.crops if c.name == crop_name), None)
     height = float(view.position[2])
@@ -36,8 +36,13 @@ def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[st
         {
             **_big(height, unit),
             "words": "lens above the table" + _under_the_ceiling(clear, unit),
+            "short": "lens above the table" + _under_the_ceiling(clear, unit),
         },
-        {**_big(wide, unit), "words": f"wide and {format_length(high, unit)} high is what the frame covers at its aim"},
+        {
+            **_big(wide, unit),
+            "words": f"wide and {format_length(high, unit)} high is what the frame covers at its aim",
+            "short": f"× {format_length(high, unit)} covered",
+        },
     ]
     found.append(_sharp_reading(picture, crop, unit))
     heroes = picture.hero_ids()
@@ -45,7 +50,8 @@ def readings(picture: Picture, unit: str, crop_name: str | None) -> list[dict[st
         share = hero_share(picture, heroes[0], FULL_FRAME if crop is None else crop.box)
         where = f"of {crop.name}" if crop is not None else "of the frame"
         figure = f"{share * 100:.1f}" if share < 0.1 else f"{share * 100:.0f}"
-        found.append({"figure": figure, "unit": "%", "words": f"{where} is the {picture.props[heroes[0]].name}"})
+        words = f"{where} is the {picture.props[heroes[0]].name}"
+        found.append({"figure": figure, "unit": "%", "words": words, "short": words})
     return found
 
 
@@ -72,13 +78,15 @@ def _sharp_reading(picture: Picture, crop: Crop | None, unit: str) -> dict[str, 
         passes += f"; sharpest at f/{marked(best):g}, where depth and diffraction meet"
     if zone.near is None:
         words = f"is sharp at f/{camera.aperture:g}: from f/{softens_from(picture, window):.0f} on diffraction softens all of it"
-        return {"figure": "nothing", "unit": "", "words": words}
+        return {"figure": "nothing", "unit": "", "words": words, "short": f"is sharp at f/{camera.aperture:g}"}
     if zone.far is None:
-        return {"figure": "∞", "unit": "", "words": f"sharp from {format_length(zone.near, unit)} on {passes}", "more": more}
+        beginning = f"sharp from {format_length(zone.near, unit)} on"
+        return {"figure": "∞", "unit": "", "words": f"{beginning} {passes}", "short": f"{beginning} at f/{camera.aperture:g}", "more": more}
     deep = zone.far - zone.near
     slant = np.cos(np.radians(camera.elevation))
     along = f"; {format_length(deep / slant, unit)} along the table" if slant > _STEEP else ""
-    return {**_big(deep, unit), "words": f"deep is sharp {passes}{along}", "more": more}
+    short = f"deep is sharp at f/{camera.aperture:g}"
+    return {**_big(deep, unit), "words": f"deep is sharp {passes}{along}", "short": short, "more": more}
 
 
 def _big(length_mm: float, unit: str) -> dict[str, str]:

@@ -16,12 +16,17 @@ from .station import Look, Reading, Station
 #: From this share of the budget on (core/weight.py) a person is told how much of it the scene takes.
 TOLD_WEIGHT = 0.6
 
+#: The list is laid out in so many columns across the drawer, none shorter than this while another is there.
+COLUMNS, LEAST_ROWS = 3, 6
+
 
 def _context(look: Look) -> dict[str, Any]:
     scene = look.picture.scene
     share = weigh(scene).share
+    lines = [_line(look.picture, p, look.glance.unit) for p in scene.placements]
+    rows = max(LEAST_ROWS, -(-len(lines) // COLUMNS))
     return {
-        "list": [_line(look.picture, p, look.glance.unit) for p in scene.placements],
+        "lists": [lines[k : k + rows] for k in range(0, len(lines), rows)],
         "weight": round(share * 100) if share >= TOLD_WEIGHT else None,
     }
 

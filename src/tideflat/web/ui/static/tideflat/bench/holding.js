@@ -2,14 +2,17 @@
 
 import { byId, now, stage } from "./state.js";
 import { openTray } from "./requests.js";
+import { markDrawer, openForHand, trayAfterHand } from "./drawer.js";
 import { redraw } from "./redrawing.js";
 import { drawPlaces } from "./places.js";
 import { clearOver, drawGrips, drawHandle, drawMeasures } from "./overlays.js";
 
 export function select(id) {
   stage().dataset.selected = id;
+  if (id) openForHand();
+  const kind = id ? "held" : trayAfterHand();
   markSelected();
-  openTray(id ? "held" : "things", { selected: id });
+  openTray(kind, { selected: id });
 }
 
 function mark(kind, ids) {
@@ -27,6 +30,7 @@ export function markSelected() {
     if (n.dataset.value === station) n.setAttribute("aria-current", "true");
     else n.removeAttribute("aria-current");
   });
+  markDrawer();
   drawHandle();
   drawGrips();
   drawPlaces();

@@ -2,6 +2,7 @@
 
 import { byId, mayChange, now, stage } from "./state.js";
 import { change, openTray, say, travel } from "./requests.js";
+import { setDrawer } from "./drawer.js";
 import { clearOver } from "./overlays.js";
 import { chosenCrop, dropCrop, moveCrop } from "./crops.js";
 import { movedValues, select, selectNext, shiftAll } from "./holding.js";
@@ -54,11 +55,21 @@ function nudgeCrop(dx, dy) {
   cropTimer = setTimeout(() => { cropShift = [0, 0]; dropCrop(middle); }, WAIT_MS);
 }
 
+function searchStores() {
+  setDrawer(true);
+  openTray("store").then(() => document.querySelector("#tray [type=search]").focus());
+}
+
+const showView = (name) => document.querySelector(`.show-switch [data-view=${name}]`).click();
+
 const ANYONE = {
   n: () => selectNext(1),
   p: () => selectNext(-1),
   "?": () => byId("keys").showModal(),
-  u: () => openTray("steps"),
+  u: () => { setDrawer(true); openTray("steps"); },
+  1: () => showView("both"),
+  2: () => showView("frame"),
+  3: () => showView("table"),
 };
 
 const ON_WHAT_IS_HELD = {
@@ -94,16 +105,26 @@ function deedOf(event) {
   if (key === "Escape") return () => { if (!stopDrawing() && id) select(""); };
   if (ANYONE[key]) return ANYONE[key];
   if (!mayChange()) return null;
-  if (key === "a") return () => openTray("store");
+  if (key === "a") return searchStores;
   if (key === "o") return document.querySelector('[data-act="scope"]') ? changeScope : null;
   if (ARROWS[key]) return arrows(key, id, event);
   const deed = id && ON_WHAT_IS_HELD[key], size = event.shiftKey ? 50 : event.altKey ? 1 : 5;
   return deed ? () => deed(id, size) : null;
 }
 
+function leaves(event) {
+  // Out of a field with Escape, or once what was typed is done with Enter: then keys work what is in hand again.
+  if (event.key === "Enter" && event.target.dataset.doTyped) setTimeout(() => event.target.blur());
+  else if (event.key !== "Escape") return false;
+  else event.target.blur();
+  return true;
+}
+
 export function listenToKeys() {
   document.addEventListener("keydown", (event) => {
-    if (!now.geometry || document.querySelector("dialog[open]") || usesKey(event.target, event.key)) return;
+    if (!now.geometry || document.querySelector("dialog[open]")) return;
+    if (event.target.matches("input, select, textarea") && leaves(event)) return;
+    if (usesKey(event.target, event.key)) return;
     const deed = deedOf(event);
     if (deed) { event.preventDefault(); deed(); }
   });

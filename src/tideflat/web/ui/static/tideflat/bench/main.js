@@ -5,6 +5,7 @@ import { refresh, say } from "./requests.js";
 import { drawHandle } from "./overlays.js";
 import { redraw } from "./redrawing.js";
 import { forgetCropBases } from "./crops.js";
+import { recallDrawer } from "./drawer.js";
 import { markSelected } from "./holding.js";
 import { listenToPointer, tick } from "./drag.js";
 import { listenToPointing } from "./findings.js";
@@ -97,6 +98,7 @@ document.addEventListener("DOMContentLoaded", () => {
   listenToPressing();
   listenToKeys();
   listenToAnswers();
+  recallDrawer();
   setInterval(look, LOOK_MS);
   window.addEventListener("focus", look);
   settled();

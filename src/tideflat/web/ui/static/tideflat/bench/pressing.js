@@ -2,6 +2,7 @@
 
 import { stage } from "./state.js";
 import { change, openTray, refresh, travel } from "./requests.js";
+import { isOpen, setDrawer } from "./drawer.js";
 import { findRemedy, keepShown } from "./findings.js";
 import { showGhost } from "./ghosts.js";
 import { select } from "./holding.js";
@@ -17,7 +18,11 @@ const acts = {
   "go-to": (b) => travel("go-to", { number: b.dataset.value }),
   "swap-for": (b) => openTray("store", { place: b.dataset.value }),
   crop: (b) => refresh({ crop: b.dataset.value }),
-  tray: (b) => openTray(b.dataset.value),
+  tray: (b) => {
+    const isIts = b.classList.contains("decision") && stage().dataset.tray === b.dataset.value && isOpen();
+    setDrawer(!isIts);
+    if (!isIts) openTray(b.dataset.value);
+  },
   select: (b) => select(b.dataset.value),
   "let-go": () => select(""),
   "draw-place": toggleDrawing,
@@ -58,7 +63,10 @@ function onChange(event) {
     values[d.name || "value"] = event.target.value;
     if (d.also) { const [key, value] = d.also.split(":"); values[key] = value; }
     change(d.doTyped, values);
-  } else if (d.doChoice) change(d.doChoice, { id: d.id || "", at: d.at || "", [d.name]: event.target.value });
+  } else if (d.doChoice) {
+    change(d.doChoice, { id: d.id || "", at: d.at || "", [d.name]: event.target.value });
+    event.target.blur(); // so that arrows work what is in hand again, and do not choose on
+  }
   else if (d.doFile && file) file.text().then((text) => change(d.doFile, { text: text.slice(0, 60000) }));
 }
 
