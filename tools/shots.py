@@ -61,9 +61,12 @@ def _pointing_at_a_remedy(page: Page) -> None:
     page.wait_for_timeout(300)
 
 
-def _tray(kind: str) -> Callable[[Page], None]:
+def _drawer(kind: str) -> Callable[[Page], None]:
     def opened(page: Page) -> None:
-        page.click(f".decision[data-value={kind}]" if kind != "store" else "#tray [data-act=tray]")
+        if kind == "store":
+            page.keyboard.press("a")
+        else:
+            page.click(f".decision[data-value={kind}]")
         page.wait_for_timeout(700)
 
     return opened
@@ -74,7 +77,7 @@ def _guides_and_steps(page: Page) -> None:
     page.click("text=Guides")
     page.check("[data-grid=thirds]")
     page.click(".story-title")
-    page.click("[data-act=select][data-value=cream]")
+    page.mouse.click(*_middle(page, "#t-cream .outline"))
     for key in ("ArrowRight", ".", "Control+z", "ArrowUp", "]"):
         page.keyboard.press(key)
         page.wait_for_timeout(900)
@@ -88,7 +91,7 @@ def _only_here(page: Page) -> None:
     page.wait_for_timeout(900)
     page.click(".scope")
     page.wait_for_timeout(700)
-    _tray("materials")(page)
+    _drawer("materials")(page)
 
 
 def _what_if(page: Page) -> None:
@@ -119,12 +122,12 @@ BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] =
     ("bench-guides-steps", "Supper at the harbour inn", (1280, 800), _guides_and_steps),
     ("bench-tea", "Four teas, one shelf", (1280, 800), None),
     ("remedy-ghost", "Marmalade morning", (1280, 800), _pointing_at_a_remedy),
-    ("tray-stores", "Four teas, one shelf", (1280, 800), _tray("store")),
-    ("tray-camera", "Supper at the harbour inn", (1280, 800), _tray("camera")),
-    ("tray-deliverables", "Supper at the harbour inn", (1280, 800), _tray("deliverables")),
+    ("drawer-stores", "Four teas, one shelf", (1280, 800), _drawer("store")),
+    ("drawer-camera", "Supper at the harbour inn", (1280, 800), _drawer("camera")),
+    ("drawer-deliverables", "Supper at the harbour inn", (1280, 800), _drawer("deliverables")),
     ("set-up-of-its-own", "Marmalade morning", (1280, 800), _only_here),
-    ("tray-brief", "Supper at the harbour inn", (1280, 800), _tray("brief")),
-    ("tray-palette", "Marmalade morning", (1280, 800), _tray("palette")),
+    ("drawer-brief", "Supper at the harbour inn", (1280, 800), _drawer("brief")),
+    ("drawer-palette", "Marmalade morning", (1280, 800), _drawer("palette")),
     ("what-if", "Supper at the harbour inn", (1280, 800), _what_if),
     ("bench-phone", "Supper at the harbour inn", (390, 844), None),
     ("bench-supper-held", "Supper at the harbour inn", (1280, 800), _holding_the_beetroot),
