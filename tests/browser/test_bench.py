@@ -576,3 +576,59 @@ def test_drawing_a_place_is_stopped_by_escape_and_the_thing_stays_in_hand(window
     expect(page.locator("#stage")).to_have_attribute("data-selected", "bowl")
     page.keyboard.press("Escape")
     expect(page.locator("#stage")).to_have_attribute("data-selected", "")
+
+
+def test_with_the_camera_open_a_thing_that_it_aims_at_is_still_dragged(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    page.click(".decision:has-text('Frame')")
+    expect(page.locator("[data-grip=aim]")).to_have_count(1)
+    before, scale = placed(row, "fish"), mm_per_pixel(page)
+    x, y = middle(page, "#t-fish .outline")
+    drag(page, (x, y), (20, 0))
+    drawn(page)
+    page.mouse.up()
+    settle(page, 2)
+    assert placed(row, "fish")["x"] == pytest.approx(before["x"] + 20 * scale, abs=1)
+    row.refresh_from_db()
+    assert json.loads(row.document)["setups"][0]["camera"]["aim"][:2] == [556, 362]
+
+
+class Finger:
+    """One finger on the screen, by the browser's own touch events."""
+
+    def __init__(self, page: Page) -> None:
+        self._send = page.context.new_cdp_session(page).send
+
+    def _touch(self, kind: str, *points: tuple[float, float]) -> None:
+        self._send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": [{"x": x, "y": y} for x, y in points]})
+
+    def swipe(self, start: tuple[float, float], by: tuple[float, float], steps: int = 8) -> None:
+        self._touch("touchStart", start)
+        for k in range(1, steps + 1):
+            self._touch("touchMove", (start[0] + by[0] * k / steps, start[1] + by[1] * k / steps))
+        self._touch("touchEnd")
+
+
+def test_a_finger_scrolls_taps_and_drags_only_what_is_in_hand(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/", size=(390, 844))
+    finger, stage = Finger(page), page.locator("#stage")
+    before = placed(row, "tumbler")
+    x, y = middle(page, "#t-tumbler .outline")
+    finger.swipe((x, y), (0, -160))
+    page.wait_for_function("scrollY > 60")  # it began on the tumbler, which is not in hand: the page has scrolled
+    expect(stage).to_have_attribute("data-selected", "")
+    x, y = middle(page, "#t-tumbler .outline")
+    finger.swipe((x, y), (3, 4), steps=2)  # jitter is a tap
+    expect(stage).to_have_attribute("data-selected", "tumbler")
+    expect(page.locator("#tray.tray-held")).to_be_attached()
+    quiet(page)
+    row.refresh_from_db()
+    assert row.revision == 1 and placed(row, "tumbler") == before
+    scale, at, beside = mm_per_pixel(page), middle(page, "#t-tumbler .outline"), middle(page, "#t-board .outline")
+    finger.swipe(at, (30, 24))
+    settle(page, 2)
+    assert placed(row, "tumbler")["x"] == pytest.approx(before["x"] + 30 * scale, abs=1)
+    assert placed(row, "tumbler")["y"] == pytest.approx(before["y"] - 24 * scale, abs=1)
+    assert middle(page, "#t-board .outline") == pytest.approx(beside, abs=2)  # the page has not gone along

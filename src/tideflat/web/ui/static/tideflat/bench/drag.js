@@ -8,9 +8,9 @@ import { dropCrop, moveCrop } from "./crops.js";
 import { drawGhosts } from "./ghosts.js";
 import { movedValues, select, shiftAll } from "./holding.js";
 import { finishStroke, isDrawing, stretch } from "./places.js";
+import { awaitTap, mayScroll, startsAt } from "./taps.js";
 
 const LIFT_FROM = 18; // mm: a smaller upright move does not lift
-const STARTS_AT = 3; // pixels: less is a press
 
 function place(event, view) {
   const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(byId(view + "-svg").getScreenCTM().inverse());
@@ -98,10 +98,11 @@ function onDown(event) {
   if (view === "frame" && isDrawing()) return begin(event, view, { grip: "place" });
   if (grip) return begin(event, view, { grip: grip.dataset.grip });
   if (handle) return beginWithThing(event, handle.dataset.handle, view, true);
-  const thing = event.target.closest(".thing");
-  if (!thing) { if (stage().dataset.selected) select(""); return; }
-  const id = thing.dataset.id;
-  if (stage().dataset.selected !== id) select(id);
+  const thing = event.target.closest(".thing"), id = thing ? thing.dataset.id : "", held = stage().dataset.selected;
+  const take = () => { if (held !== id) select(id); };
+  if (mayScroll(event, id && held === id)) return awaitTap(event, take);
+  take();
+  if (!id) return;
   if (mayChange() && !now.geometry.things[id].locked) beginWithThing(event, id, view, false);
   else if (mayChange()) say(now.geometry.things[id].name + " is locked. Unlock it to move it.");
 }
@@ -113,7 +114,7 @@ function onMove(event) {
   drag.shiftKey = event.shiftKey;
   if (!drag.moved) {
     const scale = byId(drag.view + "-svg").getScreenCTM().a;
-    if (Math.hypot(drag.at[0] - drag.from[0], drag.at[1] - drag.from[1]) * scale < STARTS_AT) return;
+    if (Math.hypot(drag.at[0] - drag.from[0], drag.at[1] - drag.from[1]) * scale < startsAt(event)) return;
     drag.moved = true;
     drag.began = performance.now();
   }

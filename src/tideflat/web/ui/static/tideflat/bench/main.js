@@ -8,6 +8,7 @@ import { forgetCropBases } from "./crops.js";
 import { recallDrawer } from "./drawer.js";
 import { markSelected } from "./holding.js";
 import { listenToPointer, tick } from "./drag.js";
+import { listenToTaps } from "./taps.js";
 import { listenToPointing } from "./findings.js";
 import { listenToPressing } from "./pressing.js";
 import { listenToKeys } from "./keys.js";
@@ -94,6 +95,7 @@ document.addEventListener("DOMContentLoaded", () => {
   morphs.beforeAttributeUpdated = (name, node) =>
     !(node.hasAttribute("x-bind:" + name) || node.hasAttribute(":" + name) || (name === "style" && node.hasAttribute("x-show")));
   listenToPointer();
+  listenToTaps();
   listenToPointing();
   listenToPressing();
   listenToKeys();

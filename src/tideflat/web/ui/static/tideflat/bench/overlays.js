@@ -7,6 +7,10 @@ import { inside, nearest } from "./outlines.js";
 const SVG = "http://www.w3.org/2000/svg";
 export const LOW_CAMERA = 15; // degrees: under this a frame drag moves in the upright plane
 
+const AIM_BELOW = 15; // pixels from the table's front edge to the aim's handle
+// A finger needs 44 pixels of a handle.
+const grasp = (radius) => (matchMedia("(pointer: coarse)").matches ? 22 : radius);
+
 export function make(name, attributes, text) {
   const node = document.createElementNS(SVG, name);
   for (const key in attributes) node.setAttribute(key, attributes[key]);
@@ -73,7 +77,7 @@ export function drawHandle() {
     byId(name + "-over").append(
       make("line", { class: "over-handle handle-stem", x1: q[0], y1: q[1], x2: p[0], y2: p[1] }),
       make("circle", { class: "over-handle handle", cx: p[0], cy: p[1], r: 6 * pixel }),
-      make("circle", { class: "over-handle handle-grip", cx: p[0], cy: p[1], r: 15 * pixel, "data-handle": id }),
+      make("circle", { class: "over-handle handle-grip", cx: p[0], cy: p[1], r: grasp(15) * pixel, "data-handle": id }),
     );
   }
 }
@@ -88,18 +92,26 @@ export function drawGrips() {
     grip("frame", "crop", box.x + box.width / 2, box.y + 16 * pixelOf("frame"), "move the crop " + crop.dataset.crop);
   } else if (stage().dataset.tray === "camera") {
     const aim = now.geometry.camera.aim, shift = now.drag && now.drag.grip === "aim" ? now.drag.shift : [0, 0, 0];
-    const at = viewsOf(now.geometry).table.point([aim[0] + shift[0], aim[1] + shift[1], 0]);
-    grip("table", "aim", at[0], at[1], "carry the camera with its aim");
+    const at = viewsOf(now.geometry).table.point([aim[0] + shift[0], aim[1] + shift[1], 0]), pixel = pixelOf("table");
+    // Its handle is before the table's front edge, clear of what stands where the camera aims.
+    const y = now.geometry.table[1] + AIM_BELOW * pixel;
+    byId("table-over").append(
+      make("line", { class: "over-grip aim-stem", x1: at[0], y1: at[1], x2: at[0], y2: y }),
+      make("path", { class: "over-grip grip-ring", d: cross(at[0], at[1], pixel) }),
+    );
+    grip("table", "aim", at[0], y, "carry the camera with its aim");
   }
 }
 
+const cross = (x, y, pixel) => `M${x - 10 * pixel} ${y}h${20 * pixel}M${x} ${y - 10 * pixel}v${20 * pixel}`;
+
 function grip(name, kind, x, y, words) {
   const pixel = pixelOf(name);
-  const catcher = make("circle", { class: "over-grip handle-grip", cx: x, cy: y, r: 13 * pixel, "data-grip": kind });
+  const catcher = make("circle", { class: "over-grip handle-grip", cx: x, cy: y, r: grasp(13) * pixel, "data-grip": kind });
   catcher.append(make("title", {}, words));
   byId(name + "-over").append(
     make("circle", { class: "over-grip grip-ring", cx: x, cy: y, r: 6 * pixel }),
-    make("path", { class: "over-grip grip-ring", d: `M${x - 10 * pixel} ${y}h${20 * pixel}M${x} ${y - 10 * pixel}v${20 * pixel}` }),
+    make("path", { class: "over-grip grip-ring", d: cross(x, y, pixel) }),
     catcher,
   );
 }

@@ -23,6 +23,7 @@ export function drawPlaces() {
   if (now.place && !isHeld()) now.place = null;
   for (const node of document.querySelectorAll("#tray [data-place]")) outlined(JSON.parse(node.dataset.place), node.dataset.placeName, "");
   const own = form();
+  byId("frame-svg").style.touchAction = own && now.place ? "none" : ""; // a finger draws then, and does not scroll
   if (!own) return;
   const box = now.place && now.place.box;
   if (box) outlined([[box[0], box[1]], [box[2], box[1]], [box[2], box[3]], [box[0], box[3]]], "", " fresh");
