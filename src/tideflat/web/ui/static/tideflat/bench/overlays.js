@@ -7,7 +7,7 @@ import { inside, nearest } from "./outlines.js";
 const SVG = "http://www.w3.org/2000/svg";
 export const LOW_CAMERA = 15; // degrees: under this a frame drag moves in the upright plane
 
-const AIM_BELOW = 15; // pixels from the table's front edge to the aim's handle
+const AIM_BELOW = 8; // pixels from the table's front edge to the aim's handle
 // A finger needs 44 pixels of a handle.
 const grasp = (radius) => (matchMedia("(pointer: coarse)").matches ? 22 : radius);
 
@@ -109,9 +109,8 @@ function grip(name, kind, x, y, words) {
   const pixel = pixelOf(name);
   const catcher = make("circle", { class: "over-grip handle-grip", cx: x, cy: y, r: grasp(13) * pixel, "data-grip": kind });
   catcher.append(make("title", {}, words));
-  byId(name + "-over").append(
-    make("circle", { class: "over-grip grip-ring", cx: x, cy: y, r: 6 * pixel }),
-    make("path", { class: "over-grip grip-ring", d: cross(x, y, pixel) }),
-    catcher,
-  );
+  const shown = kind === "aim" ? "over-grip handle" : "over-grip grip-ring";
+  byId(name + "-over").append(make("circle", { class: shown, cx: x, cy: y, r: 6 * pixel }));
+  if (kind !== "aim") byId(name + "-over").append(make("path", { class: shown, d: cross(x, y, pixel) }));
+  byId(name + "-over").append(catcher);
 }
