@@ -173,3 +173,20 @@ def test_a_carrier_moves_with_its_load_to_clear_an_edge():
 
     movers = {dict(c.figures)["placement"] for c in candidates(seen, told[0]) if c.kind == "move"}
     assert movers == {"b", "r"}
+
+
+@pytest.mark.parametrize(("over", "told"), [(1, True), (3.2, True), (5.6, True), (6.4, False), (30, False)])
+def test_outlines_that_overlap_by_less_than_half_a_per_cent_only_just_touch(over, told):
+    """At 1.7 m half a per cent is 5.9 mm; the one tile is held 1 mm over the other, so that they overlap for the lens alone."""
+    value = scene_value(distance=1700)
+    value["props"] = [{"id": "t", "name": "tile", "shape": {"kind": "box", "width": 120, "depth": 120, "height": 0.1}}]
+    value["placements"] = [
+        {"id": "a", "prop": "t", "x": 300, "y": 300, "role": "hero"},
+        {"id": "b", "prop": "t", "x": 420 - over, "y": 300, "z": 1, "held_by": "riser"},
+    ]
+    value["brief"] = {"leanings": {"spacing": 1}}
+    value["setups"][0]["deliverables"] = []
+    found = [f for f in findings(picture(value)) if f.code == "tangent.pair"]
+    assert bool(found) is told
+    if found:
+        assert found[0].sides == ("over",) and dict(found[0].figures)["gap_mm"] == pytest.approx(over, abs=0.25)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import hypot, log
 
 import pytest
@@ -156,22 +157,19 @@ def test_larger_through_a_longer_lens_the_hero_is_as_large_as_is_asked():
     seen, finding = told(value, "hero.small")
     lenses = set()
     for camera in cameras(seen, finding, KIT):
-        after = seen.changed(seen.whole.with_setup("main", type(seen.setup)(**{**_fields(seen.setup), "camera": camera})))
+        after = seen.changed(seen.whole.with_setup("main", replace(seen.setup, camera=camera)))
         assert not is_there(after, finding)
         lenses.add(camera.lens.focal_length)
     assert len(lenses) > 1
-
-
-def _fields(setup):
-    return {name: getattr(setup, name) for name in setup.__dataclass_fields__}
 
 
 def test_the_hero_is_taken_whole_from_where_it_has_clear_air_all_round():
     """It runs out at the left: the camera is carried, or stands further back, or takes a shorter lens."""
     seen, finding = told(bare(distance=700, aim=[700, 300, 0]), "hero.cut")
     found = [c for c in candidates(seen, finding, KIT) if c.kind not in ("move", "crop")]
-    assert {c.kind for c in found} >= {"aim", "step"} or any("lens" in c.kind for c in found)
-    for candidate in found[-6:]:
+    solved = [c for c in found if "step" in c.kind]
+    assert any("lens" in c.kind for c in solved) and any("lens" not in c.kind for c in solved)
+    for candidate in solved:
         after = seen.changed(candidate.after(seen))
         assert not is_there(after, finding)
 

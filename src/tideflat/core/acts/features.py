@@ -39,6 +39,14 @@ class FeatureAct(Act):
         return replace(scene, brief=replace(scene.brief, must_show=(*others, item) if must else others))
 
 
+def named_place(prop: Prop, feature_id: str) -> Feature:
+    """The prop's feature of that id. Raises FieldError."""
+    found = next((f for f in prop.features if f.id == feature_id), None)
+    if found is None:
+        raise FieldError("feature", "must be one of the thing's features", feature_id)
+    return found
+
+
 @dataclass(frozen=True, kw_only=True)
 class NameFeature(FeatureAct):
     """A place on the thing gets a name, or the one of that id becomes this; it must be seen when ``must_show``."""
@@ -65,9 +73,7 @@ class DropFeature(FeatureAct):
 
     def done(self, scene: Scene) -> Done:
         own = self.prop(scene)
-        named = next((f for f in own.features if f.id == self.feature), None)
-        if named is None:
-            raise FieldError("feature", "must be one of the thing's features", self.feature)
+        named = named_place(own, self.feature)
         after = self.with_features(scene, tuple(f for f in own.features if f.id != self.feature))
         return Done(after, self.act, (("name", own.name), ("feature", named.name)), self.placement)
 
@@ -82,9 +88,7 @@ class AskFeature(FeatureAct):
 
     def done(self, scene: Scene) -> Done:
         own = self.prop(scene)
-        named = next((f for f in own.features if f.id == self.feature), None)
-        if named is None:
-            raise FieldError("feature", "must be one of the thing's features", self.feature)
+        named = named_place(own, self.feature)
         after = self.asked(scene, self.feature, must=self.must_show)
         figures = (("name", own.name), ("feature", named.name), ("must_show", self.must_show))
         return Done(after, self.act, figures, self.placement)

@@ -12,7 +12,7 @@ import math
 from dataclasses import dataclass, replace
 
 from ..errors import OpticsError
-from ..model import Lens, Sensor
+from ..model import Camera, Lens, Sensor
 from ..tolerances import SETTING
 
 #: The focal length at the closest focus lies between these shares of the marked one (scene document).
@@ -197,3 +197,9 @@ def centre_in_frame(lens: Lens, frame_width_mm: float, frame_height_mm: float) -
     sensor as the picture is seen turned over, so left and down in the picture, which then shows more of what is right and above."""
     right, up = lens.shift
     return 0.5 - right / frame_width_mm, 0.5 + up / frame_height_mm
+
+
+def circle_needed_mm(camera: Camera) -> float:
+    """How wide (mm) the lens must cover: the sensor's diagonal, with twice what the lens is shifted on each side."""
+    right, up = camera.lens.shift
+    return math.hypot(camera.frame_width_mm + 2 * abs(right), camera.frame_height_mm + 2 * abs(up))

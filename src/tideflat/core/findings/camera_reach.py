@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-import numpy as np
-
-from ..camera.lens import focus_reach_mm
+from ..camera.lens import circle_needed_mm, focus_reach_mm
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import CEILING_CLEARANCE
@@ -45,8 +43,7 @@ def find_circle(picture: Picture) -> Iterator[Finding]:
     circle = camera.lens.image_circle
     if circle is None:
         return
-    right, up = camera.lens.shift
-    needed = float(np.hypot(camera.frame_width_mm + 2 * abs(right), camera.frame_height_mm + 2 * abs(up)))
+    needed = circle_needed_mm(camera)
     if circle < needed - REACH_MM:
         words = f"the lens covers {circle:.1f} mm across, and this sensor needs {needed:.1f} mm: the corners stay dark"
         yield CIRCLE.found((), round(circle, 1), round(needed, 1), words)

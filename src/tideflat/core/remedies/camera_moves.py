@@ -15,20 +15,18 @@ from ..camera.coverage import backdrop_seen
 from ..camera.crops import crop_size, ratio_of
 from ..camera.lens import focused
 from ..camera.optics import aperture_for_depth, best_aperture
-from ..camera.stance import shortfall_over_surface_mm
 from ..delivered import confusion_in, needed_depth
 from ..evaluate import Picture
 from ..facts.optics import THIRD_STOPS
 from ..findings.finding import Finding
 from ..model import LEFT_OUT, Camera
 from .candidate import Candidate, Figures, Stores, where_own
+from .standpoints import may_stand
 
 
 def _camera(picture: Picture, kind: str, sentence: str, figures: Figures, **changes: Any) -> Iterator[Candidate]:
     """The camera changed, unless the lens would then stand nearer the surface than it may, or nearer still."""
-    surface = picture.scene.surface
-    now, was = (shortfall_over_surface_mm(c, surface) for c in (replace(picture.setup.camera, **changes), picture.setup.camera))
-    if now <= was:
+    if may_stand(picture, replace(picture.setup.camera, **changes)):
         yield Candidate(kind, figures, sentence, (SetCamera(setup=picture.setup.name, **changes),))
 
 

@@ -100,8 +100,11 @@ def _in_focus_reach(camera: Camera) -> Iterator[Camera]:
     nearest, furthest = focus_reach_mm(camera.lens, camera.sensor)
     u = view_of(camera).focus_distance
     inside = max(u, nearest) if furthest is None else min(max(u, nearest), furthest)
+    if inside == u:
+        yield camera
+        return
     for shade in (0.0, 1.0, 4.0, 12.0):
-        yield replace(camera, distance=round(camera.distance + inside - u + (shade if inside > u else -shade if inside < u else 0.0), 1))
+        yield replace(camera, distance=round(camera.distance + inside - u + (shade if inside > u else -shade), 1))
 
 
 def come_closer(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
@@ -129,9 +132,14 @@ def whole_in(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Can
     yield from solved(picture, stores, partial(_whole, picture, finding.placements[0], window))
 
 
+def clear_margin(picture: Picture) -> float:
+    """Clear air round the hero that is no near touch, a shade more, in fractions of the frame either way."""
+    return TANGENT.value / 100 * max(picture.view.aspect, 1.0) * 1.3
+
+
 def _whole(picture: Picture, hero: str, window: Rect, camera: Camera) -> Iterator[Camera]:
     bodies = tuple(picture.bodies[i] for i in hero_things(picture, hero))
-    margin = TANGENT.value / 100 * max(picture.view.aspect, 1.0) * 1.3
+    margin = clear_margin(picture)
     for further in _at(camera, _finely(picture, camera, _FURTHER)):
         carried = further
         for _ in range(2):  # nearer things pass faster than the aim does

@@ -8,10 +8,10 @@ import numpy as np
 
 from ..acts.things import Role
 from ..evaluate import Picture
-from ..facts.practice import TANGENT
 from ..findings.finding import Finding
 from ..findings.relations import label
 from .camera_moves import aim, shift_crop
+from .camera_solved import clear_margin
 from .candidate import Candidate, Stores, where
 from .moves import is_free, move, table_shift
 
@@ -44,7 +44,7 @@ def take_whole(picture: Picture, finding: Finding, stores: Stores) -> Iterator[C
         return
     box = silhouette.box
     window = next((c.box for c in picture.crops if c.name == finding.crop), (0.0, 0.0, 1.0, 1.0))
-    margin = TANGENT.value / 100 * max(picture.view.aspect, 1.0) * 1.3
+    margin = clear_margin(picture)
     du = max(0.0, window[0] + margin - box[0]) - max(0.0, box[2] + margin - window[2])
     dv = max(0.0, window[1] + margin - box[1]) - max(0.0, box[3] + margin - window[3])
     if finding.crop is not None:

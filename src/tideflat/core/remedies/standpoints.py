@@ -9,6 +9,7 @@ from math import hypot, inf, log
 from ..acts.act import Act
 from ..acts.camera import SetCamera, UseLens
 from ..camera.framing import covered_mm, distance_keeping
+from ..camera.lens import circle_needed_mm
 from ..camera.stance import shortfall_over_surface_mm
 from ..errors import FieldError
 from ..evaluate import Picture
@@ -65,7 +66,7 @@ def _settled(picture: Picture, settle: Settle, stance: _Stance) -> list[Standpoi
         found = [Standpoint(c, stance.called, _change(now, c, stance.called)) for c in settle(camera)]
     except FieldError:
         return []
-    able = [s for s in found if s.camera != now and _may_stand(picture, s.camera)]
+    able = [s for s in found if s.camera != now and may_stand(picture, s.camera)]
     return sorted(able, key=lambda s: s.change)[: _OF_OWN if camera == now else _OF_EACH]
 
 
@@ -139,11 +140,10 @@ class _Stance:
 def _stances(picture: Picture, stores: Stores, turns: Iterable[float], with_alike: bool) -> list[tuple[float, _Stance | None]]:
     """Each angle with each lens that covers the sensor, with the least that it weighs; that first."""
     now = picture.setup.camera
-    diagonal = hypot(now.sensor.width, now.sensor.height)
     lenses: list[tuple[Lens | None, str | None]] = [(None, None)]
     for other in stores.lenses:
         is_other = other.lens != now.lens and (with_alike or other.lens.focal_length != now.lens.focal_length)
-        if is_other and (other.lens.image_circle or diagonal) >= diagonal:
+        if is_other and (other.lens.image_circle or inf) >= circle_needed_mm(replace(now, lens=other.lens)):
             lenses.append((other.lens, other.name))
     found = [(abs(t) / _TURN_DEG + (_LENS_WEIGHS if called else 0.0), _Stance(t, lens, called)) for t in turns for lens, called in lenses]
     return sorted(found, key=lambda f: f[0])
@@ -158,6 +158,7 @@ def _change(now: Camera, new: Camera, called: str | None) -> float:
     return carried + shown + stepped + abs(new.elevation - now.elevation) / _TURN_DEG + (_LENS_WEIGHS if called else 0.0)
 
 
-def _may_stand(picture: Picture, camera: Camera) -> bool:
+def may_stand(picture: Picture, camera: Camera) -> bool:
+    """Whether the lens comes no nearer the surface than it may, or than it is."""
     surface = picture.scene.surface
     return shortfall_over_surface_mm(camera, surface) <= shortfall_over_surface_mm(picture.setup.camera, surface)
