@@ -618,6 +618,7 @@ def test_a_finger_scrolls_taps_and_drags_only_what_is_in_hand(window, scenes):
     x, y = middle(page, "#t-tumbler .outline")
     finger.swipe((x, y), (0, -160))
     page.wait_for_function("scrollY > 60")  # it began on the tumbler, which is not in hand: the page has scrolled
+    page.wait_for_timeout(700)  # the page runs on a little after the finger
     expect(stage).to_have_attribute("data-selected", "")
     x, y = middle(page, "#t-tumbler .outline")
     finger.swipe((x, y), (3, 4), steps=2)  # jitter is a tap
@@ -629,6 +630,7 @@ def test_a_finger_scrolls_taps_and_drags_only_what_is_in_hand(window, scenes):
     scale, at, beside = mm_per_pixel(page), middle(page, "#t-tumbler .outline"), middle(page, "#t-board .outline")
     finger.swipe(at, (30, 24))
     settle(page, 2)
+    page.wait_for_timeout(300)
     assert placed(row, "tumbler")["x"] == pytest.approx(before["x"] + 30 * scale, abs=1)
     assert placed(row, "tumbler")["y"] == pytest.approx(before["y"] - 24 * scale, abs=1)
     assert middle(page, "#t-board .outline") == pytest.approx(beside, abs=2)  # the page has not gone along
