@@ -88,3 +88,6 @@ FLAT_BOW = 1e-6
 
 #: Half the width over which a slope is taken from two values (focal lengths).
 DIFFERENCE = 1e-6
+
+#: A way in the frame is tried so far, heights of the frame, to learn what it is on the table; what lies nearer is one place.
+WAY_TRIED = 1e-3

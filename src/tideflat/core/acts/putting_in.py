@@ -15,7 +15,8 @@ from ..table.props import with_prop
 from ..table.resting import resting_height
 from ..tolerances import STIFF_DIGITS
 from .act import Act, Done, TableAct
-from .arguments import HEIGHT, ID, IDS, NAME, PLACE, PROP, arg, one_of
+from .arguments import FLAG, HEIGHT, ID, IDS, NAME, PLACE, PROP, arg, one_of
+from .letting_go import lying
 from .set_ups_apart import put_down
 from .things import ThingAct
 
@@ -28,7 +29,8 @@ _BESIDE_MM = 15.0
 @dataclass(frozen=True, kw_only=True)
 class Add(TableAct):
     """A prop put on the table at x, y, mm, or where there is room nearest the camera's aim. ``prop``: an object of the document, which the
-    scene takes a copy of, or the id of one it has. With ``only`` it is left out of every other set-up."""
+    scene takes a copy of, or the id of one it has. ``settled``: what can carry it there does. With ``only`` it is left out of every other
+    set-up."""
 
     act = "add"
     prop: Prop | str = arg(PROP)
@@ -37,6 +39,7 @@ class Add(TableAct):
     z: float = arg(HEIGHT, 0.0)
     role: str = arg(one_of(ROLES), "support")
     placement: str | None = arg(ID, None)
+    settled: bool = arg(FLAG, False)
 
     def done(self, scene: Scene) -> Done:
         own = self.own_setup(scene)
@@ -56,6 +59,9 @@ class Add(TableAct):
             z=self.z,
             role="support" if self.role == "hero" and has_hero else self.role,
         )
+        if self.settled:
+            among = replace(scene, placements=(*scene.placements, made)).seen_in(setup)
+            made = replace(made, **(lying(among, setup, made) or {}))
         setups = tuple(s if own is None or s.name == own.name else replace(s, hidden=(*s.hidden, made.id)) for s in scene.setups)
         after = replace(scene, placements=(*scene.placements, made), setups=setups)
         figures = (("name", prop.name), *((("only", own.name),) if own else ()))

@@ -15,14 +15,28 @@ from ..formats.reading import Node
 from ..formats.scene_reader import scene_from_value
 from ..formats.scene_writer import scene_value
 from ..model import Scene
-from . import brief, camera, deliverables, features, ground, judgement, palette, putting_in, set_ups, things
+from . import (
+    brief,
+    camera,
+    deliverables,
+    features,
+    ground,
+    judgement,
+    letting_go,
+    palette,
+    putting_in,
+    rows,
+    set_ups,
+    several,
+    things,
+)
 from .act import Act, Done
 from .tidy import tidied
 
 #: Acts that are read at once.
 MOST_ACTS = 1000
 
-_MODULES = (things, putting_in, camera, deliverables, set_ups, ground, palette, brief, judgement, features)
+_MODULES = (things, several, letting_go, putting_in, rows, camera, deliverables, set_ups, ground, palette, brief, judgement, features)
 
 
 def _acts_of(module: Any) -> Iterable[type[Act]]:

@@ -70,6 +70,14 @@ def _camera(f: Figures, mm: Mm) -> str:
     return {"focus": "focus moved", "circle_of_confusion": "what passes as sharp"}[key]
 
 
+def _of(f: Figures) -> str:
+    """The thing by its name, or how many."""
+    return str(f["name"]) if f["name"] else f"{f['count']} things"
+
+
+_ROW_WORDS = {"line": "in a line", "arc": "in an arc", "circle": "in a circle", "strewn": "strewn"}
+
+
 def _hold(f: Figures, mm: Mm) -> str:
     return f"{f['name']} held by {f['held_by'] or 'nothing'}"
 
@@ -108,6 +116,20 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "turn": lambda f, mm: f"{f['name']} turned to {_angle(f, 'turn')}",
     "lean": lambda f, mm: f"{f['name']} leaned {f['lean']:g}°",
     "raise": lambda f, mm: f"{f['name']} raised to {mm(f['z'])}",
+    "let_go": lambda f, mm: f"{f['name']} laid on {f['below']}",
+    "shift": lambda f, mm: f"{_of(f)} moved",
+    "spin": lambda f, mm: f"{_of(f)} turned about their middle",
+    "line_up": lambda f, mm: f"{_of(f)} on one line",
+    "share_out": lambda f, mm: f"{_of(f)} shared out",
+    "square_up": lambda f, mm: f"{_of(f)} squared",
+    "mirror": lambda f, mm: f"{_of(f)} mirrored",
+    "face_lens": lambda f, mm: f"{_of(f)} facing the lens",
+    "turn_toward": lambda f, mm: f"{_of(f)} turned toward one place",
+    "lock_all": lambda f, mm: f"{_of(f)} {'locked' if f['locked'] else 'unlocked'}",
+    "remove_all": lambda f, mm: f"{_of(f)} taken away",
+    "duplicate_all": lambda f, mm: f"{_of(f)} duplicated",
+    "repeat": lambda f, mm: f"{f['count']} of {f['name']} {_ROW_WORDS[f['form']]}",
+    "bring": lambda f, mm: f"{f['count']} things brought from {f['title']}",
     "rest": lambda f, mm: f"{f['name']} laid on {f['below'] or 'the table'}",
     "role": lambda f, mm: f"{f['name']} made {f['role']}",
     "hold": _hold,

@@ -15,8 +15,10 @@ from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.readings import frame_caption, readings
 from tideflat.web.bridge.ruler import ruler, table_text_size
 from tideflat.web.bridge.tideline import tideline
+from tideflat.web.stores.images import SkinBook
 
 from .glance import Glance
+from .hand import hand_of
 from .models import Scene
 from .own import own_of
 from .queries import picture_of
@@ -75,16 +77,35 @@ def stage(
 
 
 def tray_context(look: Look) -> dict[str, Any]:
-    """``tray``: its kind, its template, and what is in hand; beside it what its station shows."""
-    station, selected = opened(look)
-    return {"tray": {"kind": station.tray, "template": station.template, "selected": selected}, **station.context(look)}
+    """``tray``: its kind, its template, and what is in hand; ``hand``: the same for the line under the views; beside it what its station
+    shows."""
+    station, look = opened(look)
+    glance = look.glance
+    tray = {"kind": station.tray, "template": station.template, "selected": glance.selected, "several": " ".join(glance.several)}
+    return {"tray": tray, "hand": hand_of(look), **station.context(look)}
 
 
 def tray_alone(row: Scene, glance: Glance, asked: Mapping[str, str]) -> dict[str, Any]:
     """What one tray needs when the two views stay where they are."""
     picture = picture_of(row, glance.setup)
+    crop = chosen_crop(picture, glance.crop)
     shared = {"row": row, "scene": picture.scene, "setup": picture.setup, "picture": picture, "glance": glance, "own": own_of(picture)}
+    shared["readings"] = readings(picture, glance.unit, crop.name if crop else None)
     return {**shared, **tray_context(Look(row, picture, glance, asked))}
+
+
+def judged_alone(row: Scene, glance: Glance, scene: model.Scene) -> dict[str, Any]:
+    """Readings and both sides of the tideline for ``scene`` as it would be: what follows a hand that has not let go yet."""
+    setup = next((s for s in scene.setups if s.name == glance.setup), scene.setups[0])
+    picture = Picture(scene, setup, SkinBook(row.studio_id))
+    crop = chosen_crop(picture, glance.crop)
+    return {
+        "row": row,
+        "setup": setup,
+        "glance": glance,
+        "readings": readings(picture, glance.unit, crop.name if crop else None),
+        **tideline(picture, glance.unit),
+    }
 
 
 def known_to_window(shown: model.Scene | None, glance: Glance, picture: Picture) -> Picture | None:

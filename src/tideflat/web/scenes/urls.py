@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, changes, shelf, stations, what_if
+from .views import bench, changes, following, shelf, stations, what_if
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -24,6 +24,7 @@ urlpatterns = [
     path("scenes/<int:scene_id>/what-if/", what_if.what_if, name="what_if"),
     path("scenes/<int:scene_id>/export/", bench.export_scene, name="export_scene"),
     path("scenes/<int:scene_id>/do/<slug:verb>/", changes.change, name="change"),
+    path("scenes/<int:scene_id>/follow/<slug:verb>/", following.follow, name="follow"),
     path("scenes/<int:scene_id>/undo/", changes.undo_view, name="undo"),
     path("scenes/<int:scene_id>/redo/", changes.redo_view, name="redo"),
     path("scenes/<int:scene_id>/go-to/", changes.go_to_view, name="go_to"),

@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Any
 
 from tideflat.core.errors import FieldError
+from tideflat.core.evaluate import Picture
 from tideflat.core.model import LEFT_OUT, Placement, Scene, Setup
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
@@ -43,6 +44,11 @@ class Asked:
     def thing(self) -> Placement:
         """The placement under ``id``, as it stands there."""
         return self.seen.placement(self.fields.text("id", 64))
+
+    @cached_property
+    def picture(self) -> Picture:
+        """What the lens of the set-up sees."""
+        return Picture(self.scene, self.setup)
 
     def where(self, *keys: str) -> Value:
         """Whether an act on these keys of the thing means this set-up alone: as asked, or because it has one of them of its own."""

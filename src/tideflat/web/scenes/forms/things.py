@@ -8,11 +8,8 @@ from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.features.drawn import drawn_place
 from tideflat.core.formats.prop_table import slug
-from tideflat.core.formats.scene_writer import prop_value
 from tideflat.core.model import HOLDERS, ROLES, Prop
 from tideflat.core.table.ids import free_id
-from tideflat.web.stores.queries import prop_in
-
 from .asked import Asked, Form, Value
 
 
@@ -28,6 +25,13 @@ def move(asked: Asked) -> Value:
     if not place:
         raise FieldError("x", "must be given", show_got=False)
     return asked.of_thing("move", *place, **place)
+
+
+def let_go(asked: Asked) -> Value:
+    """Let go at x, y, mm, as a script sends them; ``level`` keeps it on the table whatever is there."""
+    place = {key: asked.fields.mm(key) for key in ("x", "y")}
+    level = {"level": True} if asked.fields.text("level", 5) == "1" else {}
+    return asked.of_thing("let_go", "x", "y", "z", "on", "lean", **place, **level)
 
 
 def turn(asked: Asked) -> Value:
@@ -83,21 +87,6 @@ def remove(asked: Asked) -> Value:
 def hide(asked: Asked) -> Value:
     """Left out of the set-up, or back in it."""
     return asked.of_setup("hide", placement=asked.thing.id, hidden=asked.thing.id not in asked.setup.hidden)
-
-
-def add(asked: Asked) -> Value:
-    """A prop of the stores, where there is room for it."""
-    item = prop_in(asked.studio, asked.fields.whole("item"))
-    only = {"only": True} if asked.only else {}
-    return asked.of_setup("add", prop=prop_value(item.prop), role=item.role, **only)
-
-
-def swap(asked: Asked) -> Value:
-    """A prop of the stores in the place of the thing."""
-    item = prop_in(asked.studio, asked.fields.whole("item"))
-    is_own = asked.only or asked.thing.id in dict(asked.setup.swap)
-    where = {"setup": asked.setup.name, "only": True} if is_own else {"setup": asked.setup.name}
-    return {"act": "swap", "placement": asked.thing.id, "prop": prop_value(item.prop), **where}
 
 
 def move_with(asked: Asked) -> Value:
@@ -190,6 +179,7 @@ FORMS: dict[str, Form] = {
     "feature-drop": drop_feature,
     "feature-ask": ask_feature,
     "move": move,
+    "let-go": let_go,
     "turn": turn,
     "lean": lean,
     "raise": raise_to,
@@ -200,7 +190,5 @@ FORMS: dict[str, Form] = {
     "duplicate": duplicate,
     "remove": remove,
     "hide": hide,
-    "add": add,
-    "swap": swap,
     "move-with": move_with,
 }

@@ -10,7 +10,7 @@ from tideflat.core.model import Scene
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
 
-from ..forms import brief, camera, ground, judgement, palette, set_ups, things
+from ..forms import adding, brief, camera, ground, judgement, palette, set_ups, several, things
 from ..forms.asked import Asked, Form, Value
 from ..models import Scene as SceneRow
 from .history import Edit
@@ -19,6 +19,8 @@ from .judgement import opened
 #: Every verb that people post, and the form that makes an act of it.
 FORMS: dict[str, Form] = {
     **things.FORMS,
+    **adding.FORMS,
+    **several.FORMS,
     **camera.FORMS,
     **set_ups.FORMS,
     **ground.FORMS,

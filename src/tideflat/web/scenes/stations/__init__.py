@@ -5,6 +5,7 @@ A station says how its decision stands and what its tray shows; what its buttons
 
 from __future__ import annotations
 
+from dataclasses import replace
 from importlib import import_module
 from pkgutil import iter_modules
 from typing import Any
@@ -23,6 +24,8 @@ def _found() -> dict[str, Station]:
 STATIONS = _found()
 #: The tray that is open when none, or none that there is, is asked for.
 USUAL = "things"
+#: Trays of the table: which of them is shown is decided by what is in hand.
+IN_HAND = ("held", "several", USUAL)
 
 
 def decisions(picture: Picture) -> list[dict[str, Any]]:
@@ -31,9 +34,13 @@ def decisions(picture: Picture) -> list[dict[str, Any]]:
     return [{"tray": s.tray, "name": s.name, "closed": reading.closed, "words": reading.words} for s, reading in stations]
 
 
-def opened(look: Look) -> tuple[Station, str]:
-    """(the station whose tray is open, the thing in hand or ""): nothing can be shown in hand that is not on the table."""
-    glance = look.glance
-    selected = glance.selected if glance.selected in {p.id for p in look.picture.scene.placements} else ""
-    name = glance.tray if glance.tray in STATIONS and (glance.tray != "held" or selected) else USUAL
-    return STATIONS[name], selected
+def opened(look: Look) -> tuple[Station, Look]:
+    """(the station whose tray is open, the look with nothing in hand that is not on the table)."""
+    glance, there = look.glance, {p.id for p in look.picture.scene.placements}
+    several = tuple(i for i in dict.fromkeys(glance.several) if i in there)
+    several = several if len(several) > 1 else ()
+    selected = glance.selected if glance.selected in there else several[0] if several else ""
+    name = glance.tray if glance.tray in STATIONS else USUAL
+    if name in IN_HAND:
+        name = "several" if several else "held" if selected else USUAL
+    return STATIONS[name], replace(look, glance=replace(glance, selected=selected, several=several, tray=name))

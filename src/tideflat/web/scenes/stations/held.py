@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from tideflat.core.acts.putting_in import ROOM_MM
 from tideflat.core.evaluate import Picture
-from tideflat.core.model import HOLDERS, ROLES
+from tideflat.core.model import HOLDERS
 from tideflat.web.bridge.crops_drawn import chosen_crop
 from tideflat.web.bridge.readings import feature_readings, sharpness_words, size_words
 from tideflat.web.ui.options import options
@@ -17,7 +18,7 @@ from .station import Look, Station
 
 
 def _context(look: Look) -> dict[str, Any]:
-    return {"held": _held(look.picture, look.glance.selected, look.glance), "roles": ROLES, "holders": HOLDERS}
+    return {"held": _held(look.picture, look.glance.selected, look.glance), "holders": HOLDERS}
 
 
 def _held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:
@@ -36,7 +37,10 @@ def _held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]
         "with": scene.group_of(placement_id),
         "others": others_to_move_with(picture, placement_id),
         "size": size_words(picture, placement_id, glance.unit),
-        "supports": options(((p.id, scene.prop(p.prop).name) for p in scene.placements if p.id not in beneath), placement.on),
+        "rest": options(((p.id, scene.prop(p.prop).name) for p in scene.placements if p.id not in beneath), None),
+        "step": round(picture.bodies[placement_id].footprint_bounds[2] - picture.bodies[placement_id].footprint_bounds[0] + ROOM_MM, 0)
+        if placement_id in picture.bodies
+        else 80.0,
         "seen": round(thing.visible_share * 100) if thing else 0,
         "inside": round(thing.inside_frame_share * 100) if thing else 0,
         "area": round(thing.frame_area_share * 100, 1) if thing else 0,
@@ -50,5 +54,23 @@ STATION = Station(
     tray="held",
     template="scenes/fragments/tray_held.html",
     context=_context,
-    verbs=("camera", "duplicate", "feature", "feature-ask", "feature-drop", "give-back", "hide", "hold", "lean", "lock", "move-with", "remove", "rest", "role", "take-over", "turn"),
+    verbs=(
+        "camera",
+        "duplicate",
+        "face-lens",
+        "feature",
+        "feature-ask",
+        "feature-drop",
+        "give-back",
+        "hide",
+        "hold",
+        "lean",
+        "lock",
+        "move-with",
+        "remove",
+        "repeat",
+        "square-up",
+        "take-over",
+        "turn-toward",
+    ),
 )

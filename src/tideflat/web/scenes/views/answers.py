@@ -26,6 +26,7 @@ def glance_of(request: StudioRequest) -> Glance:
     return Glance(
         setup=data.get("setup", "")[:120],
         selected=data.get("selected", "")[:64],
+        several=tuple(data.get("several", "")[:33_000].split()),
         tray=data.get("tray", "things")[:20],
         crop=data.get("crop", "")[:120],
         unit=request.preference.unit,

@@ -61,7 +61,7 @@ def tray_view(request: StudioRequest, scene_id: int) -> HttpResponse:
 def tray_response(request: StudioRequest, scene_id: int) -> HttpResponse:
     """The tray that is open, as it is now."""
     row = find_scene(request, scene_id)
-    return render(request, "scenes/fragments/tray.html", tray_alone(row, glance_of(request), asked_of(request)))
+    return render(request, "scenes/fragments/tray_and_line.html", tray_alone(row, glance_of(request), asked_of(request)))
 
 
 @member_required

@@ -57,15 +57,21 @@ def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     except FieldError as error:
         return notice(request, error_words(error))
     undo_name = step_words(step, glance.unit, with_setup=len(edit.scene.setups) > 1)
-    return stage_response(request, row, _after(glance, edit, verb, fields), before, around=(undo_name, None))
+    return stage_response(request, row, _after(glance, edit, verb, fields, before), before, around=(undo_name, None))
 
 
-def _after(glance: Glance, edit: Edit, verb: str, fields: Fields) -> Glance:
+def _after(glance: Glance, edit: Edit, verb: str, fields: Fields, before: model.Scene) -> Glance:
     """What the person has before them after the act: a new thing is in hand, a removed one is not, a new set-up is shown."""
-    if verb in ("add", "duplicate", "swap") and edit.held:
-        return replace(glance, selected=edit.held, tray="held")
-    if verb == "remove":
-        return replace(glance, selected="", tray="things")
+    if verb in ("add", "add-found", "again") and edit.held:
+        return replace(glance, selected=edit.held, several=())  # the stores stay open for the next one
+    if verb in ("duplicate", "swap") and edit.held:
+        return replace(glance, selected=edit.held, several=(), tray="held")
+    if verb == "duplicate-all":
+        known = {p.id for p in before.placements}
+        fresh = tuple(p.id for p in edit.scene.placements if p.id not in known and p.on is None)
+        return replace(glance, selected=fresh[0], several=fresh)
+    if verb in ("remove", "remove-all"):
+        return replace(glance, selected="", several=())
     if verb == "setup-add":
         return replace(glance, setup=edit.scene.setups[-1].name, only=False)
     if verb == "setup-rename":

@@ -1,19 +1,31 @@
-// What is in hand: chosen in either view or in the list, marked in all of them, and shifted with what it carries.
+// What is in hand, one thing or several: chosen in either view or in the list, marked in all of them, and shifted with what it carries.
 
 import { byId, now, stage } from "./state.js";
+import { heldIds, leadsOf, pivotOf } from "./hand.js";
 import { openTray } from "./requests.js";
-import { markDrawer, openForHand, trayAfterHand } from "./drawer.js";
+import { markDrawer } from "./drawer.js";
 import { redraw } from "./redrawing.js";
 import { drawPlaces } from "./places.js";
 import { clearOver, drawGrips, drawHandle, drawMeasures } from "./overlays.js";
 
-export function select(id) {
-  stage().dataset.selected = id;
-  if (id) openForHand();
-  const kind = id ? "held" : trayAfterHand();
+const IN_HAND = ["held", "several", "things"]; // the table's trays: what is in hand says which of them is shown
+
+export function take(ids) {
+  const s = stage().dataset;
+  s.selected = ids[0] || "";
+  s.several = ids.length > 1 ? ids.join(" ") : "";
   markSelected();
-  openTray(kind, { selected: id });
+  openTray(IN_HAND.includes(s.tray) ? (ids.length ? "held" : "things") : s.tray);
 }
+
+export const select = (id) => take(id ? [id] : []);
+
+export function toggle(id) {
+  const ids = heldIds();
+  take(ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
+}
+
+export const selectAll = () => take(Object.keys(now.geometry.things));
 
 function mark(kind, ids) {
   document.querySelectorAll(".thing." + kind).forEach((n) => n.classList.remove(kind));
@@ -21,11 +33,12 @@ function mark(kind, ids) {
 }
 
 export function markSelected() {
-  const id = stage().dataset.selected;
-  mark("held", id ? [id] : []);
+  const ids = heldIds();
+  mark("held", ids);
   mark("apart", now.geometry.apart);
-  document.querySelectorAll("[data-line]").forEach((n) => n.classList.toggle("held", n.dataset.line === id));
-  const station = stage().dataset.tray === "held" ? "things" : stage().dataset.tray;
+  mark("touched", []);
+  document.querySelectorAll("[data-line]").forEach((n) => n.classList.toggle("held", ids.includes(n.dataset.line)));
+  const station = IN_HAND.includes(stage().dataset.tray) ? "things" : stage().dataset.tray;
   document.querySelectorAll(".decision").forEach((n) => {
     if (n.dataset.value === station) n.setAttribute("aria-current", "true");
     else n.removeAttribute("aria-current");
@@ -43,14 +56,18 @@ export function selectNext(way) {
   select(ids[(at + way + ids.length) % ids.length]);
 }
 
-export function shiftAll(id, shift, turn) {
-  redraw(id, shift, turn);
-  const thing = now.geometry.things[id];
-  for (const carried of thing.carried) redraw(carried, shift, turn, thing);
-  if (shift[0] || shift[1] || !turn) for (const other of thing.along) redraw(other, [shift[0], shift[1], 0], 0);
+export function shiftAll(ids, shift, turn) {
+  // One thing turns about itself, and its group is moved along with it; several turn about their middle.
+  const leads = leadsOf(ids), pivot = pivotOf(ids), several = ids.length > 1;
+  for (const id of leads) {
+    const thing = now.geometry.things[id], lead = several && turn ? pivot : thing;
+    redraw(id, shift, turn, lead);
+    for (const carried of thing.carried) redraw(carried, shift, turn, lead);
+    if (!several && (shift[0] || shift[1] || !turn)) for (const other of thing.along) redraw(other, [shift[0], shift[1], 0], 0);
+  }
   clearOver("place"); // they come back with the answer, where they then are
   drawHandle();
-  drawMeasures(id, shift);
+  if (!several) drawMeasures(ids[0], shift);
 }
 
 export function movedValues(id, shift) {

@@ -1,16 +1,19 @@
 // Keys. Whatever has focus is asked first whether it uses the key itself; what it does not use works on what is in hand, or else on the crop.
 
-import { byId, mayChange, now, stage } from "./state.js";
-import { change, openTray, say, travel } from "./requests.js";
-import { setDrawer } from "./drawer.js";
+import { mayChange, now, stage } from "./state.js";
+import { change, say, travel } from "./requests.js";
 import { clearOver } from "./overlays.js";
 import { chosenCrop, dropCrop, moveCrop } from "./crops.js";
-import { movedValues, select, selectNext, shiftAll } from "./holding.js";
-import { changeScope } from "./pressing.js";
-import { stopDrawing, toggleDrawing } from "./places.js";
+import { DEEDS, everything, letGo } from "./deeds.js";
+import { lettersWork, listenToFinder, openFinder } from "./finder.js";
+import { heldIds } from "./hand.js";
+import { movedValues, shiftAll } from "./holding.js";
+import { stopDrawing } from "./places.js";
 
 const WAIT_MS = 350; // after the last press of an arrow, before the move is sent
 const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+const TURNS = { ",": 5, ".": -5 };
+const RAISES = { "[": -1, "]": 1 };
 const PRESSES = ["Enter", " "];
 const STEPS = [...Object.keys(ARROWS), "Home", "End", "PageUp", "PageDown"];
 // What each kind of field does with keys; a field that is not named here is typed in and uses every key.
@@ -25,24 +28,27 @@ function usesKey(element, key) {
 }
 
 function nudge(dx, dy, dz, turn) {
-  const id = stage().dataset.selected, thing = now.geometry.things[id];
-  if (!thing) return;
-  if (thing.locked) return say(thing.name + " is locked. Unlock it to move it.");
-  if (!now.keyed || now.keyed.id !== id) now.keyed = { id, shift: [0, 0, 0], turn: 0 };
+  const ids = heldIds(), things = ids.map((i) => now.geometry.things[i]), fixed = things.find((t) => t && t.locked);
+  if (!things.length || things.some((t) => !t)) return;
+  if (fixed) return say(fixed.name + " is locked. Unlock it to move it.");
+  if (ids.length > 1 && dz) return;
+  const key = ids.join(" ");
+  if (!now.keyed || now.keyed.key !== key) now.keyed = { key, ids, shift: [0, 0, 0], turn: 0 };
   const keyed = now.keyed;
-  keyed.shift = [keyed.shift[0] + dx, keyed.shift[1] + dy, Math.max(keyed.shift[2] + dz, -thing.z)];
+  keyed.shift = [keyed.shift[0] + dx, keyed.shift[1] + dy, Math.max(keyed.shift[2] + dz, -things[0].z)];
   keyed.turn += turn;
-  shiftAll(id, keyed.shift, keyed.turn);
+  shiftAll(ids, keyed.shift, keyed.turn);
   clearTimeout(keyed.timer);
   keyed.timer = setTimeout(keep, WAIT_MS);
 }
 
 function keep() {
-  const done = now.keyed;
+  const { ids, shift, turn } = now.keyed, [id] = ids, all = ids.join(" ");
   now.keyed = null;
   clearOver("held");
-  if (done.turn) change("turn", { id: done.id, turn: now.geometry.things[done.id].turn + done.turn });
-  if (done.shift[0] || done.shift[1] || done.shift[2]) change("move", movedValues(done.id, done.shift));
+  if (turn) change(...(ids.length > 1 ? ["spin", { ids: all, by: turn }] : ["turn", { id, turn: now.geometry.things[id].turn + turn }]));
+  if (!shift.some(Boolean)) return;
+  change(...(ids.length > 1 ? ["shift", { ids: all, dx: shift[0], dy: shift[1] }] : ["move", movedValues(id, shift)]));
 }
 
 let cropTimer = 0;
@@ -55,40 +61,9 @@ function nudgeCrop(dx, dy) {
   cropTimer = setTimeout(() => { cropShift = [0, 0]; dropCrop(middle); }, WAIT_MS);
 }
 
-function searchStores() {
-  setDrawer(true);
-  openTray("store").then(() => document.querySelector("#tray [type=search]").focus());
-}
-
-const showView = (name) => document.querySelector(`.show-switch [data-view=${name}]`).click();
-
-const ANYONE = {
-  n: () => selectNext(1),
-  p: () => selectNext(-1),
-  "?": () => byId("keys").showModal(),
-  u: () => { setDrawer(true); openTray("steps"); },
-  1: () => showView("both"),
-  2: () => showView("frame"),
-  3: () => showView("table"),
-};
-
-const ON_WHAT_IS_HELD = {
-  ",": () => nudge(0, 0, 0, 5),
-  ".": () => nudge(0, 0, 0, -5),
-  "[": (id, size) => nudge(0, 0, -size, 0),
-  "]": (id, size) => nudge(0, 0, size, 0),
-  d: (id) => change("duplicate", { id }),
-  l: (id) => change("lock", { id }),
-  h: (id) => change("hide", { id }),
-  f: (id) => change("camera", { field: "focus", value: id }),
-  m: () => { if (!toggleDrawing()) openTray("held").then(toggleDrawing); },
-  Delete: (id) => change("remove", { id }),
-  Backspace: (id) => change("remove", { id }),
-};
-
-function arrows(key, id, event) {
+function arrows(key, event) {
   const way = ARROWS[key];
-  if (id) {
+  if (heldIds().length) {
     const size = event.shiftKey ? 50 : event.altKey ? 1 : 5;
     return () => nudge(way[0] * size, way[1] * size, 0, 0);
   }
@@ -97,19 +72,27 @@ function arrows(key, id, event) {
   return () => nudgeCrop(way[0] * share * w, -way[1] * share * h);
 }
 
+function withControl(event) {
+  const key = event.key.toLowerCase();
+  if (key === "z") return () => { if (mayChange()) travel(event.shiftKey ? "redo" : "undo"); };
+  return key === "a" ? everything : null;
+}
+
 function deedOf(event) {
   // What a key does now; null for nothing.
-  const key = event.key, id = stage().dataset.selected;
-  if ((event.ctrlKey || event.metaKey) && key.toLowerCase() === "z") return () => { if (mayChange()) travel(event.shiftKey ? "redo" : "undo"); };
-  if (event.ctrlKey || event.metaKey) return null;
-  if (key === "Escape") return () => { if (!stopDrawing() && id) select(""); };
-  if (ANYONE[key]) return ANYONE[key];
+  const key = event.key;
+  if (event.ctrlKey || event.metaKey) return withControl(event);
+  if (key === "Escape") return () => { if (!stopDrawing()) letGo(); };
+  if (/^[\p{L}]$/u.test(key) && !lettersWork()) return null;
+  if (key === "?") return openFinder;
+  const named = DEEDS.find((d) => d.key === key);
+  if (named) return named.when() ? named.deed : null;
   if (!mayChange()) return null;
-  if (key === "a") return searchStores;
-  if (key === "o") return document.querySelector('[data-act="scope"]') ? changeScope : null;
-  if (ARROWS[key]) return arrows(key, id, event);
-  const deed = id && ON_WHAT_IS_HELD[key], size = event.shiftKey ? 50 : event.altKey ? 1 : 5;
-  return deed ? () => deed(id, size) : null;
+  if (ARROWS[key]) return arrows(key, event);
+  if (!stage().dataset.selected) return null;
+  const size = event.shiftKey ? 50 : event.altKey ? 1 : 5;
+  if (TURNS[key]) return () => nudge(0, 0, 0, TURNS[key]);
+  return RAISES[key] ? () => nudge(0, 0, RAISES[key] * size, 0) : null;
 }
 
 function leaves(event) {
@@ -121,6 +104,7 @@ function leaves(event) {
 }
 
 export function listenToKeys() {
+  listenToFinder();
   document.addEventListener("keydown", (event) => {
     if (!now.geometry || document.querySelector("dialog[open]")) return;
     if (event.target.matches("input, select, textarea") && leaves(event)) return;

@@ -1,6 +1,6 @@
 // The bench in the browser: it listens, keeps in step with the server, and holds the small states of the page (Alpine). No rules are here.
 
-import { byId, now, readGeometry, stage } from "./state.js";
+import { now, readGeometry, stage } from "./state.js";
 import { refresh, say } from "./requests.js";
 import { drawHandle } from "./overlays.js";
 import { redraw } from "./redrawing.js";
@@ -12,6 +12,10 @@ import { listenToTaps } from "./taps.js";
 import { listenToPointing } from "./findings.js";
 import { listenToPressing } from "./pressing.js";
 import { listenToKeys } from "./keys.js";
+import { listenToCarrying } from "./carrying.js";
+import { applyZoom, listenToZoom } from "./zoom.js";
+import { turnHeld } from "./turning.js";
+import { openFinder } from "./finder.js";
 
 const LOOK_MS = 4000; // between looks whether somebody else changed something
 
@@ -19,6 +23,7 @@ function settled() {
   if (!readGeometry()) return void refresh(); // something is missing here: have it all
   forgetCropBases();
   const drag = now.drag;
+  for (const view of ["frame", "table"]) applyZoom(view);
   if (drag && (drag.grip || now.geometry.things[drag.id])) tick();
   else if (drag) { now.drag = null; document.documentElement.classList.remove("dragging"); }
   markSelected();
@@ -73,7 +78,7 @@ document.addEventListener("alpine:init", () => {
     get isFrame() { return this.show === "frame"; },
     get isTable() { return this.show === "table"; },
     view(event) { this.show = event.currentTarget.dataset.view; },
-    help() { byId("keys").showModal(); },
+    help() { openFinder(); },
     grid(event) {
       const chosen = new Set(gridsOn());
       if (event.target.checked) chosen.add(event.target.dataset.grid);
@@ -92,10 +97,13 @@ document.addEventListener("alpine:init", () => {
 document.addEventListener("DOMContentLoaded", () => {
   const morphs = window.Idiomorph.defaults.callbacks;
   morphs.beforeNodeMorphed = (node, next) => !(next.nodeType === 1 && next.hasAttribute("data-kept"));
+  const isZooms = (name, node) => (name === "viewBox" && node.matches("svg.picture")) || (name === "style" && node.matches("#frame-over, #table-over, #table-ruler"));
   morphs.beforeAttributeUpdated = (name, node) =>
-    !(node.hasAttribute("x-bind:" + name) || node.hasAttribute(":" + name) || (name === "style" && node.hasAttribute("x-show")));
+    !(node.hasAttribute("x-bind:" + name) || node.hasAttribute(":" + name) || (name === "style" && node.hasAttribute("x-show")) || isZooms(name, node));
   listenToPointer();
   listenToTaps();
+  listenToCarrying();
+  listenToZoom(turnHeld);
   listenToPointing();
   listenToPressing();
   listenToKeys();

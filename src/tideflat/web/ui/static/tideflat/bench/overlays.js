@@ -1,6 +1,7 @@
 // What is drawn over the views: measures of what is held, its handle, grips of crop and aim.
 
 import { byId, length, mayChange, now, stage } from "./state.js";
+import { heldIds, pivotOf } from "./hand.js";
 import { viewsOf } from "./projection.js";
 import { inside, nearest } from "./outlines.js";
 
@@ -62,13 +63,14 @@ export function drawMeasures(id, shift) {
 }
 
 export function drawHandle() {
+  // Of one thing, on the side that is its front turned by a quarter; of several, round their middle.
   clearOver("handle");
-  const drag = now.drag, id = stage().dataset.selected, thing = now.geometry.things[id];
-  if (!thing || !mayChange() || thing.locked) return;
-  const shift = drag && drag.id === id ? drag.shift : [0, 0, 0], turn = drag && drag.id === id ? drag.turn : 0;
-  const reach = Math.max(...thing.foot.map((p) => Math.hypot(p[0] - thing.x, p[1] - thing.y))) + 26;
-  const t = ((thing.turn + turn) * Math.PI) / 180, views = viewsOf(now.geometry);
-  const out = (r) => [thing.x + shift[0] + r * Math.cos(t), thing.y + shift[1] + r * Math.sin(t), thing.z + shift[2]];
+  const drag = now.drag, ids = heldIds(), things = ids.map((i) => now.geometry.things[i]);
+  if (!ids.length || things.some((t) => !t || t.locked) || !mayChange()) return;
+  const own = drag && drag.ids && ids.includes(drag.id), shift = own ? drag.shift : [0, 0, 0], turn = own ? drag.turn : 0, pivot = pivotOf(ids);
+  const reach = Math.max(...things.flatMap((t) => t.foot.map((p) => Math.hypot(p[0] - pivot.x, p[1] - pivot.y)))) + 26;
+  const t = ((pivot.turn + turn) * Math.PI) / 180, views = viewsOf(now.geometry);
+  const out = (r) => [pivot.x + shift[0] + r * Math.cos(t), pivot.y + shift[1] + r * Math.sin(t), pivot.z + shift[2]];
   for (const name of ["table", "frame"]) {
     if (name === "frame" && now.geometry.camera.elevation < LOW_CAMERA) continue;
     const p = views[name].point(out(reach)), q = views[name].point(out(reach - 20));
@@ -77,7 +79,7 @@ export function drawHandle() {
     byId(name + "-over").append(
       make("line", { class: "over-handle handle-stem", x1: q[0], y1: q[1], x2: p[0], y2: p[1] }),
       make("circle", { class: "over-handle handle", cx: p[0], cy: p[1], r: 6 * pixel }),
-      make("circle", { class: "over-handle handle-grip", cx: p[0], cy: p[1], r: grasp(15) * pixel, "data-handle": id }),
+      make("circle", { class: "over-handle handle-grip", cx: p[0], cy: p[1], r: grasp(15) * pixel, "data-handle": ids[0] }),
     );
   }
 }

@@ -5,8 +5,14 @@ import { change, openTray, refresh, travel } from "./requests.js";
 import { isOpen, setDrawer } from "./drawer.js";
 import { findRemedy, keepShown } from "./findings.js";
 import { showGhost } from "./ghosts.js";
-import { select } from "./holding.js";
+import { select, toggle } from "./holding.js";
+import { wasCarried } from "./carrying.js";
 import { strokeOf, toggleDrawing } from "./places.js";
+
+export function showMore() {
+  setDrawer(true);
+  openTray("held");
+}
 
 export const changeScope = () => refresh({ only: stage().dataset.only ? "" : "1" });
 
@@ -23,15 +29,16 @@ const acts = {
     setDrawer(!isIts);
     if (!isIts) openTray(b.dataset.value);
   },
-  select: (b) => select(b.dataset.value),
+  select: (b, event) => (event.shiftKey || event.ctrlKey ? toggle(b.dataset.value) : select(b.dataset.value)),
   "let-go": () => select(""),
+  more: showMore,
   "draw-place": toggleDrawing,
   ask: (b) => openTray("brief", { ask: b.dataset.value }),
   show: keepShown,
   remedy: (b) => findRemedy(b.closest(".finding")),
 };
 
-const SENT = ["id", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal"];
+const SENT = ["id", "ids", "through", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal"];
 
 function freshName(wanted) {
   const taken = new Set(Array.from(document.querySelectorAll('#tray input[name="was"]'), (n) => n.value));
@@ -52,7 +59,8 @@ function deed(button) {
 function onClick(event) {
   const button = event.target.closest && event.target.closest("[data-act], [data-do]");
   if (!button) return;
-  if (button.dataset.act) acts[button.dataset.act](button);
+  if (wasCarried()) return; // a prop that was dragged onto a view has not been pressed
+  if (button.dataset.act) acts[button.dataset.act](button, event);
   else deed(button);
 }
 
@@ -64,7 +72,7 @@ function onChange(event) {
     if (d.also) { const [key, value] = d.also.split(":"); values[key] = value; }
     change(d.doTyped, values);
   } else if (d.doChoice) {
-    change(d.doChoice, { id: d.id || "", at: d.at || "", [d.name]: event.target.value });
+    change(d.doChoice, { id: d.id || "", ids: d.ids || "", at: d.at || "", [d.name]: event.target.value });
     event.target.blur(); // so that arrows work what is in hand again, and do not choose on
   }
   else if (d.doFile && file) file.text().then((text) => change(d.doFile, { text: text.slice(0, 60000) }));
@@ -76,6 +84,8 @@ function onSubmit(event) {
     event.preventDefault();
     const values = Object.fromEntries(new FormData(form));
     change(form.dataset.form, Object.assign(values, strokeOf(values)));
+    const search = form.querySelector('input[type="search"]');
+    if (search) search.select(); // the next name is typed over it
   } else if (form.hasAttribute("data-find")) event.preventDefault();
 }
 

@@ -15,9 +15,9 @@ export function say(text) {
   }
 }
 
-function sent(values) {
+export function sent(values) {
   const s = stage().dataset;
-  return Object.assign({ revision: s.revision, setup: s.setup, only: s.only, selected: s.selected, tray: s.tray, crop: s.crop }, values);
+  return Object.assign({ revision: s.revision, setup: s.setup, only: s.only, selected: s.selected, several: s.several, tray: s.tray, crop: s.crop }, values);
 }
 
 function ask(method, path, values, target, swap) {

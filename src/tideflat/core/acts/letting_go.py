@@ -1,0 +1,74 @@
+"""Letting go of a thing that was carried: it lies down on what is under it, or stands on the table."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..model import Placement, Scene, Setup
+from ..solids.body import pose
+from ..table.carrying import carried_along
+from ..table.resting import Resting, come_to_rest, may_lie_on
+from .act import Done
+from .arguments import FLAG, PLACE, arg
+from .things import Move, ThingAct
+
+_KEYS = ("z", "on", "lean", "lean_toward")
+
+
+@dataclass(frozen=True, kw_only=True)
+class LetGo(ThingAct):
+    """Moved to x, y, mm, and let go there: what can carry it does, by the rule of resting; else it stands on the table. ``level``: on the
+    table whatever is there. What is held up, hangs, leans of itself, or is laid or strewn, is moved and stays as it is."""
+
+    act = "let_go"
+    x: float = arg(PLACE)
+    y: float = arg(PLACE)
+    level: bool = arg(FLAG, False)
+
+    def done(self, scene: Scene) -> Done:
+        moved = Move(placement=self.placement, x=self.x, y=self.y, setup=self.setup, only=self.only).done(scene)
+        setup = moved.scene.setups[0] if self.setup is None else moved.scene.setup(self.setup)
+        seen = moved.scene.seen_in(setup)
+        lies = lying(seen, setup, seen.placement(self.placement), self.level)
+        if lies is None:
+            return moved
+
+        def change(there: Scene, own: frozenset[str], looked_at: Setup | None) -> Scene:
+            if own:
+                return there
+            lead = there.placement(self.placement)
+            return carried_along(there, lead, replace(lead, **lies))
+
+        after = self.made(moved.scene, _KEYS, change)
+        if lies["on"] is None:
+            return replace(moved, scene=after, code="move")
+        below = seen.prop(seen.placement(lies["on"]).prop).name
+        return self.told(after, dict(moved.figures)["name"], below=below)
+
+
+def lying(seen: Scene, setup: Setup, placed: Placement, level: bool = False) -> dict[str, Any] | None:
+    """How it lies where it is, as values of its placement; None where it stays as it is."""
+    shape = seen.prop(placed.prop).shape
+    if shape.is_laid or shape.is_strewn or placed.held_by is not None:
+        return None
+    if placed.on is None and (placed.z > 0 or placed.lean):
+        return None  # raised or leaned by hand, on purpose
+    apart = {placed.id, *seen.carried_by(placed.id)}
+    others = {p.id: pose(p, seen.prop(p.prop).shape) for p in seen.placements_in(setup) if p.id not in apart}
+    rest = None if level else come_to_rest(placed, shape, others)
+    if rest is not None and rest.on is not None and _is_lain(placed, seen, rest):
+        body = pose(replace(placed, z=rest.z, lean=rest.lean, lean_toward=rest.lean_toward), shape)
+        if may_lie_on(body, others[rest.on], rest):
+            lies: dict[str, Any] = {"z": rest.z, "on": rest.on, "lean": rest.lean, "lean_toward": rest.lean_toward}
+            return None if all(getattr(placed, key) == value for key, value in lies.items()) else lies
+    if placed.on is None:
+        return None
+    return {"z": 0.0, "on": None, "lean": 0.0, "lean_toward": placed.lean_toward}
+
+
+def _is_lain(placed: Placement, seen: Scene, rest: Resting) -> bool:
+    """Not tipped over the edge of a cloth, which gives way; nor tipped with a load on it, which would slide."""
+    if not rest.lean:
+        return True
+    return not seen.carried_by(placed.id) and not (rest.on is not None and seen.prop(seen.placement(rest.on).prop).shape.is_laid)

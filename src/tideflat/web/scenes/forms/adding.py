@@ -1,0 +1,55 @@
+"""Forms that put a prop of the stores on the table, or in the place of another."""
+
+from __future__ import annotations
+
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.scene_writer import prop_value
+from tideflat.web.stores.models import StoreProp
+from tideflat.web.stores.queries import prop_in
+
+from ..offers import offered
+from .asked import Asked, Form, Value
+
+
+def add(asked: Asked) -> Value:
+    """A prop of the stores, where there is room for it; or at x, y, mm, on what can carry it there."""
+    return _added(asked, prop_in(asked.studio, asked.fields.whole("item")))
+
+
+def add_found(asked: Asked) -> Value:
+    """The first prop that answers the words ``q``, as the drawer lists them."""
+    text = asked.fields.text("q", 80)
+    picture = asked.picture
+    found = offered(asked.row, picture, text, asked.fields.text("want", 10) or "goes", asked.fields.text("selected", 64)).offers
+    if not found:
+        raise FieldError("q", "must name something in the stores", text)
+    return _added(asked, found[0].row)
+
+
+def again(asked: Asked) -> Value:
+    """One more of what was put on the table last."""
+    if not asked.scene.placements:
+        raise FieldError("placement", "must be something on the table; nothing was put there yet", show_got=False)
+    last = asked.scene.placements[-1]
+    return {**_where(asked), "prop": last.prop, "role": "support" if last.role == "hero" else last.role}
+
+
+def _added(asked: Asked, item: StoreProp) -> Value:
+    fields = asked.fields
+    place = {"x": fields.mm("x"), "y": fields.mm("y"), "settled": True} if fields.has("x") and fields.has("y") else {}
+    return {**_where(asked), "prop": prop_value(item.prop), "role": item.role, **place}
+
+
+def _where(asked: Asked) -> Value:
+    return asked.of_setup("add", **({"only": True} if asked.only else {}))
+
+
+def swap(asked: Asked) -> Value:
+    """A prop of the stores in the place of the thing."""
+    item = prop_in(asked.studio, asked.fields.whole("item"))
+    is_own = asked.only or asked.thing.id in dict(asked.setup.swap)
+    where = {"setup": asked.setup.name, "only": True} if is_own else {"setup": asked.setup.name}
+    return {"act": "swap", "placement": asked.thing.id, "prop": prop_value(item.prop), **where}
+
+
+FORMS: dict[str, Form] = {"add": add, "add-found": add_found, "again": again, "swap": swap}

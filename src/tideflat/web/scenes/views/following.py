@@ -1,0 +1,46 @@
+"""What follows a hand that has not let go: the act tried on the scene, judged, and thrown away."""
+
+from __future__ import annotations
+
+from django.http import Http404, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+from tideflat.core.errors import FieldError
+from tideflat.web.accounts.access import StudioRequest, stylist_required
+from tideflat.web.ui.fields import Fields
+
+from ..services.acting import asked_for, asked_from
+from ..services.history import core_scene
+from ..stage import judged_alone
+from ..turns import in_turn
+from .answers import find_scene, glance_of
+
+#: What a hand does while it holds something.
+VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "camera", "pan")
+
+
+@stylist_required
+@require_GET
+@in_turn
+def follow(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
+    """Readings and findings as they would be after the act, word for word those of a release there; nothing is kept. 204 where the window
+    shows another revision, or where the act cannot be done: what is shown then stays."""
+    row = find_scene(request, scene_id)
+    if verb not in VERBS:
+        raise Http404
+    glance = glance_of(request)
+    fields = Fields(request.GET, glance.unit)
+    if fields.text("revision", 20) != str(row.revision):
+        return HttpResponse(status=204)
+    try:
+        edit = asked_for(asked_from(core_scene(row), fields, row, request.membership.studio), verb)
+    except FieldError:
+        return HttpResponse(status=204)
+    lies = {}
+    if verb == "let-go" and edit.held is not None:
+        setup = next((s for s in edit.scene.setups if s.name == glance.setup), edit.scene.setups[0])
+        seen = edit.scene.seen_in(setup)
+        held = seen.placement(edit.held)
+        lies = {"on": seen.prop(seen.placement(held.on).prop).name if held.on else "", "z": held.z}
+    return render(request, "scenes/fragments/follow.html", {**judged_alone(row, glance, edit.scene), "lies": lies})

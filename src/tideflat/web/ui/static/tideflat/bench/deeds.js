@@ -1,0 +1,84 @@
+// Every act that has a key: what it is called, when it can be done, what it does. The keys and the finder read the same list.
+
+import { byId, mayChange, now, stage } from "./state.js";
+import { change, openTray } from "./requests.js";
+import { setDrawer } from "./drawer.js";
+import { heldIds } from "./hand.js";
+import { select, selectAll, selectNext } from "./holding.js";
+import { changeScope, showMore } from "./pressing.js";
+import { toggleDrawing } from "./places.js";
+import { showAll, zoomStep } from "./zoom.js";
+
+const always = () => true;
+const one = () => mayChange() && heldIds().length === 1;
+const some = () => mayChange() && heldIds().length > 0;
+const many = () => mayChange() && heldIds().length > 1;
+const ids = () => ({ ids: heldIds().join(" ") });
+const showView = (name) => document.querySelector(`.show-switch [data-view=${name}]`).click();
+
+function searchStores() {
+  setDrawer(true);
+  openTray("store").then(() => { const field = document.querySelector("#tray [type=search]"); field.focus(); field.select(); });
+}
+
+function openDecision(way) {
+  const all = [...document.querySelectorAll(".decision")], at = all.findIndex((n) => n.hasAttribute("aria-current"));
+  setDrawer(true);
+  openTray(all[(at + way + all.length) % all.length].dataset.value);
+}
+
+// What is done with one thing by its own verb, with several by another.
+const both = (single, several) => () => (many() ? change(several, ids()) : change(single, { id: heldIds()[0] }));
+
+export const DEEDS = [
+  { key: "n", words: "take the next thing in hand", when: always, deed: () => selectNext(1) },
+  { key: "p", words: "take the previous thing in hand", when: always, deed: () => selectNext(-1) },
+  { key: "a", words: "add from the stores: search", when: mayChange, deed: searchStores },
+  { key: "g", words: "again: one more of what was put down last", when: mayChange, deed: () => change("again", {}) },
+  { key: "Enter", words: "all that can be done with what is in hand", when: () => heldIds().length > 0, deed: showMore },
+  { key: "d", words: "duplicate", when: some, deed: both("duplicate", "duplicate-all") },
+  { key: "l", words: "lock where it is, or unlock", when: some, deed: both("lock", "lock-all") },
+  { key: "h", words: "leave out of this set-up, or bring back", when: one, deed: () => change("hide", { id: heldIds()[0] }) },
+  { key: "f", words: "focus on it", when: one, deed: () => change("camera", { field: "focus", value: heldIds()[0] }) },
+  { key: "m", words: "draw over it, in the frame, a place that must be seen", when: one, deed: () => { if (!toggleDrawing()) { setDrawer(true); openTray("held").then(toggleDrawing); } } },
+  { key: "i", words: "on one line, as the lens sees", when: many, deed: () => change("line-up", ids()) },
+  { key: "s", words: "share out the gaps, as the lens sees", when: many, deed: () => change("share-out", ids()) },
+  { key: "q", words: "square to the frame", when: some, deed: () => change("square-up", ids()) },
+  { key: "v", words: "facing the lens", when: some, deed: () => change("face-lens", ids()) },
+  { key: "w", words: "mirrored, as the lens sees", when: many, deed: () => change("mirror", ids()) },
+  { key: "k", words: "keep together", when: many, deed: () => change("together", ids()) },
+  { key: "Delete", words: "take away", when: some, deed: both("remove", "remove-all") },
+  { key: "Backspace", words: "", when: some, deed: both("remove", "remove-all") },
+  { key: "o", words: "change in this set-up only, or on the table shared by all", when: () => mayChange() && Boolean(document.querySelector('[data-act="scope"]')), deed: changeScope },
+  { key: "u", words: "every step, with who and when", when: always, deed: () => { setDrawer(true); openTray("steps"); } },
+  { key: "t", words: "open or close the drawer", when: always, deed: () => setDrawer(byId("bench").dataset.drawer !== "open") },
+  { key: "(", words: "the decision before", when: always, deed: () => openDecision(-1) },
+  { key: ")", words: "the next decision", when: always, deed: () => openDecision(1) },
+  { key: "1", words: "both views", when: always, deed: () => showView("both") },
+  { key: "2", words: "the frame alone", when: always, deed: () => showView("frame") },
+  { key: "3", words: "the table alone", when: always, deed: () => showView("table") },
+  { key: "+", words: "nearer, about what is in hand", when: always, deed: () => zoomStep(1.5) },
+  { key: "-", words: "further", when: always, deed: () => zoomStep(1 / 1.5) },
+  { key: "0", words: "show all of both views", when: always, deed: showAll },
+];
+
+// Said in the list of keys; done where they are pressed.
+export const SAID = [
+  { key: "← → ↑ ↓", words: "move 5 mm on the table; with Shift 50, with Alt 1; with nothing in hand, the chosen crop by 1 %" },
+  { key: ", .", words: "turn by 5°" },
+  { key: "[ ]", words: "lower, raise by 5 mm" },
+  { key: "Shift", words: "with a press: one more thing in hand; a press drawn round things takes them all" },
+  { key: "Ctrl A", words: "everything in hand" },
+  { key: "Ctrl Z", words: "undo; with Shift, redo" },
+  { key: "Esc", words: "out of a field, then let go" },
+  { key: "Alt", words: "with a drag: stays level on the table, whatever is under it" },
+  { key: "Ctrl", words: "with a drag: without magnets" },
+  { key: "Space", words: "with a drag: carry the view; the wheel brings it nearer" },
+  { key: "Shift", words: "with a drag in the frame, low camera: in depth" },
+];
+
+export function letGo() {
+  if (heldIds().length) select("");
+}
+
+export const everything = () => { if (now.geometry && stage()) selectAll(); };
