@@ -126,17 +126,25 @@ def test_a_drawer_opens_under_the_views_and_they_stay_as_they_are(window, scenes
     expect(page.locator("#tray")).to_be_visible()
 
 
-def test_a_thing_in_hand_opens_the_drawer_and_let_go_it_is_as_it_was(window, scenes):
+def test_a_thing_in_hand_takes_the_line_and_escape_gives_the_readings_back(window, scenes):
     page = window(f"/scenes/{scenes['supper'].pk}/")
+    before, findings = heights(page), page.locator("#above .finding")
+    expect(page.locator("#readings")).to_be_visible()
     page.keyboard.press("n")
+    hand = page.locator(".in-hand")
+    expect(hand).to_contain_text("napkin")
+    expect(page.locator("#readings")).to_be_hidden()
+    expect(page.locator("#tray")).to_be_hidden()  # the drawer stays as it is, and findings keep their room
+    expect(findings.first).to_be_visible()
+    assert heights(page) == before
+    page.keyboard.press("Enter")
     expect(page.locator("#tray.tray-held")).to_be_visible()
-    page.keyboard.press("n")
-    page.keyboard.press("Escape")
-    expect(page.locator("#tray")).to_be_hidden()
     page.click(".decision[data-value=palette]")
     page.keyboard.press("n")
-    expect(page.locator("#tray.tray-held")).to_be_visible()
+    expect(page.locator("#tray.tray-palette")).to_be_visible()
+    expect(hand).to_contain_text("dinner plate")
     page.keyboard.press("Escape")
+    expect(page.locator("#readings")).to_be_visible()
     expect(page.locator("#tray.tray-palette")).to_be_visible()
 
 

@@ -102,7 +102,7 @@ def test_from_an_empty_studio_to_a_palette(window, newcomer):
     page.click(".swatch:has-text('limestone')")
     settle(page, 5)
     put_on_table(page, "tea tin, tall" if page.locator("text=tea tin, tall").count() else "tall tea tin", 6)
-    page.select_option("#tray select[data-name=role]", "hero")
+    page.select_option("#under select[data-name=role]", "hero")
     settle(page, 7)
     put_on_table(page, "orange half", 8)
     put_on_table(page, "my jar", 9)

@@ -87,6 +87,7 @@ def test_a_thing_moved_only_here_stays_for_the_others_is_marked_and_given_back(p
     expect(page.locator("[data-act=undo]")).to_contain_text(f"only in {UPRIGHT}")
     expect(page.locator("#f-sugar")).to_have_class("thing free held apart")
     expect(page.locator(".own-line")).to_contain_text(f"Otherwise in {UPRIGHT}: place")
+    page.keyboard.press("Enter")
     page.click("[data-do=give-back]")
     settle(page, 3)
     assert seen(row, "sugar", UPRIGHT) == before

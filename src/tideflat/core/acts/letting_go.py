@@ -9,6 +9,7 @@ from ..model import Placement, Scene, Setup
 from ..solids.body import pose
 from ..table.carrying import carried_along
 from ..table.resting import Resting, come_to_rest, may_lie_on
+from ..table.standing import carries
 from .act import Done
 from .arguments import FLAG, PLACE, arg
 from .things import Move, ThingAct
@@ -56,15 +57,24 @@ def lying(seen: Scene, setup: Setup, placed: Placement, level: bool = False) -> 
         return None  # raised or leaned by hand, on purpose
     apart = {placed.id, *seen.carried_by(placed.id)}
     others = {p.id: pose(p, seen.prop(p.prop).shape) for p in seen.placements_in(setup) if p.id not in apart}
-    rest = None if level else come_to_rest(placed, shape, others)
-    if rest is not None and rest.on is not None and _is_lain(placed, seen, rest):
+    if level:
+        return _on_table(placed)
+    rest = come_to_rest(placed, shape, others)
+    if rest is not None and (rest.on is None or not _is_lain(placed, seen, rest)):
+        rest = None
+    if rest is not None and rest.on is not None:
         body = pose(replace(placed, z=rest.z, lean=rest.lean, lean_toward=rest.lean_toward), shape)
-        if may_lie_on(body, others[rest.on], rest):
-            lies: dict[str, Any] = {"z": rest.z, "on": rest.on, "lean": rest.lean, "lean_toward": rest.lean_toward}
-            return None if all(getattr(placed, key) == value for key, value in lies.items()) else lies
-    if placed.on is None:
-        return None
-    return {"z": 0.0, "on": None, "lean": 0.0, "lean_toward": placed.lean_toward}
+        rest = rest if may_lie_on(body, others[rest.on], rest) else None
+    own = None if placed.on is None else others.get(placed.on)
+    if own is not None and (rest is None or rest.on == placed.on) and carries(own, pose(placed, shape)):
+        return None  # still over what it lies on: it slides there, as it lies
+    if rest is None:
+        return _on_table(placed)
+    return {"z": rest.z, "on": rest.on, "lean": rest.lean, "lean_toward": rest.lean_toward}
+
+
+def _on_table(placed: Placement) -> dict[str, Any] | None:
+    return None if placed.on is None else {"z": 0.0, "on": None, "lean": 0.0, "lean_toward": placed.lean_toward}
 
 
 def _is_lain(placed: Placement, seen: Scene, rest: Resting) -> bool:

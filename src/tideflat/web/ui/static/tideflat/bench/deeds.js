@@ -1,11 +1,12 @@
 // Every act that has a key: what it is called, when it can be done, what it does. The keys and the finder read the same list.
 
 import { byId, mayChange, now, stage } from "./state.js";
-import { change, openTray } from "./requests.js";
+import { change, openTray, say } from "./requests.js";
 import { setDrawer } from "./drawer.js";
 import { heldIds } from "./hand.js";
 import { select, selectAll, selectNext } from "./holding.js";
 import { changeScope, showMore } from "./pressing.js";
+import { toggleMagnets } from "./magnets.js";
 import { toggleDrawing } from "./places.js";
 import { showAll, zoomStep } from "./zoom.js";
 
@@ -57,6 +58,7 @@ export const DEEDS = [
   { key: "1", words: "both views", when: always, deed: () => showView("both") },
   { key: "2", words: "the frame alone", when: always, deed: () => showView("frame") },
   { key: "3", words: "the table alone", when: always, deed: () => showView("table") },
+  { key: "x", words: "magnets on, or off", when: mayChange, deed: () => say(toggleMagnets() ? "Magnets are on: where a thing lingers near a line, it goes to it." : "Magnets are off.") },
   { key: "+", words: "nearer, about what is in hand", when: always, deed: () => zoomStep(1.5) },
   { key: "-", words: "further", when: always, deed: () => zoomStep(1 / 1.5) },
   { key: "0", words: "show all of both views", when: always, deed: showAll },

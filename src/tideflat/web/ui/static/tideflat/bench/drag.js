@@ -86,7 +86,7 @@ function onDown(event) {
   if (event.button !== 0 || !now.geometry || now.drag || isPanning(event)) return;
   const svg = event.target.closest && event.target.closest("svg.picture");
   if (!svg) return;
-  if (document.activeElement && document.activeElement.matches("input, select")) document.activeElement.blur(); // keys work the thing again
+  if (document.activeElement) document.activeElement.blur(); // keys work the thing again
   const view = svg.dataset.view, grip = event.target.closest("[data-grip]"), handle = event.target.closest("[data-handle]");
   if (view === "frame" && isDrawing()) return begin(event, view, { grip: "place" });
   if (grip) return begin(event, view, { grip: grip.dataset.grip });

@@ -4,8 +4,16 @@ import { byId, length, now } from "./state.js";
 import { viewsOf } from "./projection.js";
 import { clearOver, make } from "./overlays.js";
 
-const PULL = 6; // pixels
-const LINGER_MS = 160, STILL = 4; // a hand that lingers within so many pixels feels them; one that passes does not
+const PULL = 5; // pixels
+const KEPT = "tideflat-magnets"; // "off": none at all
+const LINGER_MS = 300, STILL = 4; // a hand that lingers within so many pixels feels them; one that passes does not
+
+const areOn = () => localStorage.getItem(KEPT) !== "off";
+
+export function toggleMagnets() {
+  localStorage.setItem(KEPT, areOn() ? "off" : "on");
+  return areOn();
+}
 
 function lingers(drag) {
   // Asked at every frame; a frame is asked for once the hand has lingered.
@@ -80,7 +88,7 @@ function draw(found) {
 
 export function magnetised(drag, shift) {
   // The shift, brought to the nearest line within the magnets' pull, each axis for itself.
-  if (!lingers(drag) || drag.ctrlKey || shift[2]) { clearOver("magnet"); return shift; }
+  if (!areOn() || !lingers(drag) || drag.ctrlKey || shift[2]) { clearOver("magnet"); return shift; }
   const foot = drag.ids.flatMap((i) => now.geometry.things[i].foot), own = spans(foot.map((p) => [p[0] + shift[0], p[1] + shift[1]]));
   const reach = PULL / byId("table-svg").getScreenCTM().a;
   const found = [0, 1].map((axis) => pull(drag, axis, own, reach)).filter(Boolean);
