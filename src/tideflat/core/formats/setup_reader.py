@@ -35,6 +35,9 @@ from ..model.lens import Number, default_of_a_lens, numbers_of_a_lens
 from .ground_reader import backdrop_of, scheme_of, surface_of
 from .reading import Node, ident, numbers, pair, point, whole
 
+#: Guides in one set-up.
+MOST_GUIDES = 60
+
 
 def setup_of(node: Node) -> Setup:
     """One set-up: its camera, what is delivered, guides, what is left out and what takes another's place. Raises DocumentError."""
@@ -46,7 +49,7 @@ def setup_of(node: Node) -> Setup:
         name=setup_name,
         camera=camera_of(node.child("camera")),
         deliverables=tuple(_deliverable(Node(item, path)) for item, path in node.items("deliverables", (), most=24)),
-        guides=tuple(_guide(Node(item, path)) for item, path in node.items("guides", (), most=60)),
+        guides=tuple(guide_of(Node(item, path)) for item, path in node.items("guides", (), most=MOST_GUIDES)),
         hidden=tuple(ident(item, path) for item, path in node.items("hidden", ())),
         swap=tuple((ident(key, node.where("swap")), ident(prop, f"{node.where('swap')}.{key}")) for key, prop in swap.items()),
         differs=_differs(node),
@@ -214,7 +217,8 @@ def copy_space_of(node: Node) -> CopySpace:
     return space
 
 
-def _guide(node: Node) -> Guide:
+def guide_of(node: Node) -> Guide:
+    """A line across the frame. Raises DocumentError."""
     guide = Guide(node.choice("axis", ("u", "v")), node.number("at", 0, 1), node.choice("kind", GUIDE_KINDS, "line"))
     node.close()
     return guide

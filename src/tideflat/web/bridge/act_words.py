@@ -152,6 +152,7 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "lens": lambda f, mm: f"lens: {f['name']}",
     "body": lambda f, mm: f"camera: {f['name']}",
     "deliverable": lambda f, mm: f"deliverable {f['name']} {'changed' if f['changed'] else 'asked for'}",
+    "guides": lambda f, mm: "guide laid" if f["more"] > 0 else "guide taken away" if f["more"] < 0 else "guide moved",
     "crop": lambda f, mm: f"crop {f['name']} moved",
     "remove_deliverable": lambda f, mm: f"deliverable {f['name']} dropped",
     "add_setup": lambda f, mm: f"set-up {f['name']} begun",

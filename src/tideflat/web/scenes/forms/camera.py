@@ -6,6 +6,7 @@ from typing import Any
 
 from tideflat.core.camera.stance import PRESETS_DEG
 from tideflat.core.camera.view import camera_position
+from tideflat.core.errors import FieldError
 from tideflat.core.formats.scene_writer import lens_value, sensor_value
 from tideflat.web.stores.queries import body_in, lens_in
 from tideflat.web.ui.fields import Fields
@@ -44,6 +45,32 @@ def camera(asked: Asked) -> Value:
     return asked.of_setup("camera", **{which: value})
 
 
+def stand(asked: Asked) -> Value:
+    """Elevation, degrees, and distance from the aim, mm, at once, as a hand on the lens gives them; or where the aim goes."""
+    fields = asked.fields
+    if fields.has("aim_z"):
+        return asked.of_setup("camera", aim=[fields.mm("aim_x"), fields.mm("aim_y"), fields.mm("aim_z")])
+    return asked.of_setup("camera", elevation=round(fields.number("elevation"), 1), distance=fields.mm("distance"))
+
+
+def guide(asked: Asked) -> Value:
+    """A guide laid (``axis``, ``at``), moved (``index``, ``at``), or taken away (``index`` alone)."""
+    fields = asked.fields
+    guides = [{"axis": g.axis, "at": g.at, "kind": g.kind} for g in asked.setup.guides]
+    at = {"at": round(fields.number("at"), 5)} if fields.has("at") else {}
+    if not fields.has("index"):
+        guides.append({"axis": fields.choice("axis", ("u", "v")), "kind": "line", **at})
+    else:
+        index = fields.whole("index")
+        if not 0 <= index < len(guides):
+            raise FieldError("index", "must be one of the set-up's guides", index)
+        if at:
+            guides[index] |= at
+        else:
+            del guides[index]
+    return asked.of_setup("guides", guides=guides)
+
+
 def pan(asked: Asked) -> Value:
     """The camera carried with its aim by dx, dy, mm."""
     return asked.of_setup("pan", dx=asked.fields.mm("dx"), dy=asked.fields.mm("dy"))
@@ -68,4 +95,4 @@ def _keep(asked_for: str) -> str:
     return "place" if asked_for == "place" else "picture"
 
 
-FORMS: dict[str, Form] = {"preset": preset, "camera": camera, "pan": pan, "lens": lens, "body": body}
+FORMS: dict[str, Form] = {"preset": preset, "camera": camera, "stand": stand, "guide": guide, "pan": pan, "lens": lens, "body": body}

@@ -1,4 +1,4 @@
-"""Deliverables: what is asked for, and how the camera is best held for it."""
+"""Deliverables, the other side of the frame: what is asked for, and how the camera is best held for it."""
 
 from __future__ import annotations
 
@@ -9,16 +9,11 @@ from tideflat.core.camera.uses import FORMS
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import SIDES
 
-from .station import Look, Reading, Station
+from .station import Look, Station
 
 
 def _context(look: Look) -> dict[str, Any]:
     return {"held_ways": held_words(look.picture), "forms": FORMS, "sides": SIDES}
-
-
-def _reading(picture: Picture) -> Reading:
-    asked = picture.setup.deliverables
-    return Reading(bool(asked), ", ".join(d.name for d in asked) or "what is the picture for?")
 
 
 def held_words(picture: Picture) -> dict[str, Any] | None:
@@ -46,8 +41,5 @@ STATION = Station(
     tray="deliverables",
     template="scenes/fragments/tray_deliverables.html",
     context=_context,
-    rank=60,
-    name="Deliverables",
-    reading=_reading,
     verbs=("camera", "deliverable", "deliverable-remove"),
 )

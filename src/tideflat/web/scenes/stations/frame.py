@@ -8,6 +8,7 @@ from tideflat.core.camera.stance import PRESETS_DEG
 from tideflat.core.evaluate import Picture
 from tideflat.web.bridge.act_words import PRESET_WORDS
 from tideflat.web.bridge.readings import frame_caption
+from tideflat.web.bridge.section_drawn import section_drawn
 from tideflat.web.stores.queries import bodies_and_lenses, lens_choices, supports_reaching
 
 from .station import Look, Reading, Station
@@ -23,6 +24,7 @@ def _context(look: Look) -> dict[str, Any]:
     height = float(picture.view.position[2]) + picture.scene.surface.height_above_floor
     fits, owned = supports_reaching(studio, height, overhead=camera.elevation > _OVERHEAD_DEG)
     return {
+        "section": section_drawn(picture, look.glance.selected),
         "presets": [{"key": k, "words": w, "on": abs(camera.elevation - PRESETS_DEG[k]) < _AS_PRESET_DEG} for k, w in PRESET_WORDS.items()],
         "bodies": bodies,
         "lenses": lens_choices(lenses),
@@ -35,7 +37,8 @@ _OVERHEAD_DEG = 70.0
 
 
 def _reading(picture: Picture) -> Reading:
-    return Reading(True, frame_caption(picture.setup))
+    asked = picture.setup.deliverables
+    return Reading(bool(asked), frame_caption(picture.setup) + ("; for " + ", ".join(d.name for d in asked) if asked else "; what for?"))
 
 
 STATION = Station(

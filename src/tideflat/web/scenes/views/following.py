@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import json
+
 from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
+from tideflat.core.camera.view import view_of
 from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, stylist_required
+from tideflat.web.bridge.geometry import projection
 from tideflat.web.ui.fields import Fields
 
 from ..services.acting import asked_for, asked_from
@@ -17,7 +21,7 @@ from ..turns import in_turn
 from .answers import find_scene, glance_of
 
 #: What a hand does while it holds something.
-VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "camera", "pan")
+VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "stand", "pan")
 
 
 @stylist_required
@@ -37,7 +41,10 @@ def follow(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
         edit = asked_for(asked_from(core_scene(row), fields, row, request.membership.studio), verb)
     except FieldError:
         return HttpResponse(status=204)
-    lies = {}
+    lies: dict[str, object] = {}
+    if verb == "stand":
+        setup = next((s for s in edit.scene.setups if s.name == glance.setup), edit.scene.setups[0])
+        lies = {"through": json.dumps(projection(view_of(setup.camera)))}
     if verb == "let-go" and edit.held is not None:
         setup = next((s for s in edit.scene.setups if s.name == glance.setup), edit.scene.setups[0])
         seen = edit.scene.seen_in(setup)

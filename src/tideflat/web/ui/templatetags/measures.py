@@ -28,6 +28,12 @@ def plain(value: Any) -> str:
 
 
 @register.filter
+def negated(value: Any) -> str:
+    """The same the other way: what is drawn has its y downward."""
+    return f"{-float(value):.6g}"
+
+
+@register.filter
 def percent(share: Any) -> str:
     """A share as per cent, to a tenth."""
     return f"{float(share) * 100:.3g}"

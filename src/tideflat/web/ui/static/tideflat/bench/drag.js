@@ -1,7 +1,7 @@
 // The pointer: things, their handle, the crop's grip and the camera's aim follow it at every animation frame; one request on release.
 
 import { byId, mayChange, now, stage } from "./state.js";
-import { change, say } from "./requests.js";
+import { change, refresh, say } from "./requests.js";
 import { clearOver, drawGrips } from "./overlays.js";
 import { dropCrop, moveCrop } from "./crops.js";
 import { drawGhosts } from "./ghosts.js";
@@ -134,7 +134,7 @@ function onEnd(event) {
   for (const kind of ["held", "magnet"]) clearOver(kind);
   window.tideflatDrag = { frames: done.frames, ms: performance.now() - done.began, followed: done.followed || 0 };
   if (!done.moved) return isKept && done.shiftKey && !done.handle ? toggle(done.id) : undefined;
-  if (!isKept) { shiftAll(done.ids, [0, 0, 0], 0); clearOver("held"); return; }
+  if (!isKept) { shiftAll(done.ids, [0, 0, 0], 0); clearOver("held"); refresh(); return; }
   change(...releaseOf(done));
 }
 

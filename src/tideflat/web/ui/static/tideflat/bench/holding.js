@@ -38,7 +38,7 @@ export function markSelected() {
   mark("apart", now.geometry.apart);
   mark("touched", []);
   document.querySelectorAll("[data-line]").forEach((n) => n.classList.toggle("held", ids.includes(n.dataset.line)));
-  const station = IN_HAND.includes(stage().dataset.tray) ? "things" : stage().dataset.tray;
+  const tray = stage().dataset.tray, station = IN_HAND.includes(tray) ? "things" : tray === "deliverables" ? "camera" : tray;
   document.querySelectorAll(".decision").forEach((n) => {
     if (n.dataset.value === station) n.setAttribute("aria-current", "true");
     else n.removeAttribute("aria-current");

@@ -1,6 +1,7 @@
 // While a thing is held: readings and findings as they would be here. One question under way, stale ones dropped, fewer under load.
 
 import { byId, now, stage } from "./state.js";
+import { drawGhosts } from "./ghosts.js";
 import { sent } from "./requests.js";
 
 const SLOW = 110; // ms: an answer that took longer is given as long a rest
@@ -24,30 +25,33 @@ async function ask() {
   const { drag, verb, values } = wanted, asking = new AbortController(), began = performance.now();
   wanted = null;
   under = asking;
+  let text = "";
   try {
-    const query = new URLSearchParams({ ...sent(values) });
-    const answer = await fetch(`${stage().dataset.url}follow/${verb}/?${query}`, { signal: asking.signal, priority: "low" });
-    const text = answer.status === 200 ? await answer.text() : "";
-    if (under !== asking) return;
-    if (text) show(text, drag);
+    const answer = await fetch(`${stage().dataset.url}follow/${verb}/?${new URLSearchParams(sent(values))}`, { signal: asking.signal, priority: "low" });
+    text = answer.status === 200 ? await answer.text() : "";
   } catch { /* dropped, or the server is away: the release will tell */ }
   if (under !== asking) return;
   const took = performance.now() - began;
-  setTimeout(() => {
-    if (under !== asking) return;
-    under = null;
-    if (wanted) ask();
-  }, took > SLOW ? took : 0);
+  // The next is asked before this one is shown: the server works while the window draws.
+  const next = () => { if (under === asking) { under = null; if (wanted) ask(); } };
+  if (took > SLOW) setTimeout(next, took);
+  else next();
+  if (text) show(text, drag);
 }
 
+let shown = ["", "", ""];
+
 function show(text, drag) {
-  const fresh = new DOMParser().parseFromString(text, "text/html");
+  const parts = text.split("<!--part-->"), lies = new DOMParser().parseFromString(parts[0], "text/html").querySelector("[data-on]").dataset;
+  const fresh = new DOMParser().parseFromString(parts.filter((part, k) => k && part !== shown[k]).join(""), "text/html");
+  shown = drag.followed ? parts : ["", "", ""];
   for (const id of ["readings", "above", "below"]) {
     const next = fresh.getElementById(id);
     if (next && byId(id)) window.Idiomorph.morph(byId(id), next, { morphStyle: "outerHTML" });
   }
   drag.followed = (drag.followed || 0) + 1;
-  const lies = fresh.querySelector("[data-on]").dataset, thing = drag.id && now.geometry.things[drag.id];
+  if (lies.through) drawGhosts(JSON.parse(lies.through), Object.keys(now.geometry.things), () => [0, 0, 0], ["frame"]);
+  const thing = drag.id && now.geometry.things[drag.id];
   if (thing && lies.z) drag.lift = Number(lies.z) - thing.z;
   byId("carried-on").textContent = lies.on ? "on the " + lies.on : "";
   light(drag);

@@ -14,6 +14,7 @@ import { listenToPressing } from "./pressing.js";
 import { listenToKeys } from "./keys.js";
 import { listenToCarrying } from "./carrying.js";
 import { applyZoom, listenToZoom } from "./zoom.js";
+import { listenToSide } from "./side.js";
 import { turnHeld } from "./turning.js";
 import { openFinder } from "./finder.js";
 
@@ -44,6 +45,7 @@ function listenToAnswers() {
     // Not taken: what was dragged goes back to where it is.
     for (const id in now.geometry.things) redraw(id, [0, 0, 0], 0);
     drawHandle();
+    refresh(); // readings and findings followed the hand
   });
   document.addEventListener("htmx:responseError", (event) => {
     say(WHEN_REFUSED[event.detail.xhr.status] || "That failed on our side. What was saved before is safe; reload and try once more.");
@@ -103,6 +105,7 @@ document.addEventListener("DOMContentLoaded", () => {
   listenToPointer();
   listenToTaps();
   listenToCarrying();
+  listenToSide();
   listenToZoom(turnHeld);
   listenToPointing();
   listenToPressing();

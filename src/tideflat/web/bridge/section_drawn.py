@@ -1,0 +1,100 @@
+"""The view from the side as an SVG drawing, to scale: what the camera clears, sees and holds sharp."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from tideflat.core.camera.section import BODY_MM, Section, section_of
+from tideflat.core.evaluate import Picture
+
+#: Room round what is drawn, as a share of its longer side; and what is shown under the table where nothing else asks for more, mm.
+_MARGIN, _UNDER_MM = 0.05, 120.0
+#: What is dragged, as a share of the longer side.
+_GRIP = 0.022
+#: A ceiling further than this above the lens, mm, is out of the drawing.
+_FAR_CEILING_MM = 700.0
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """box: the SVG's viewBox, mm, z upward as -y. grip: radius of what is dragged. values: attributes of its parts; ``told``: in words."""
+
+    box: str
+    grip: float
+    values: dict[str, Any]
+    told: str
+
+
+def section_drawn(picture: Picture, selected: str) -> Drawn:
+    """The section of the set-up that is shown."""
+    section = section_of(picture.scene, picture.setup.camera, picture.view, picture.depth_of_field, picture.bodies)
+    tops = [z for _, ring in section.things for _, z in ring]
+    high = max([section.lens[1] + BODY_MM, *tops])
+    shows_ceiling = section.ceiling is not None and section.ceiling - section.lens[1] < _FAR_CEILING_MM
+    top = max(high, section.ceiling) if shows_ceiling and section.ceiling is not None else high
+    stands_low = section.lens[1] < 0
+    bottom = min(-_UNDER_MM, section.lens[1] - 50) if stands_low else -_UNDER_MM
+    left = min(section.table[0], section.lens[0] - BODY_MM)
+    right = max(section.table[1], section.lens[0] + BODY_MM, section.backdrop[0] + 40 if section.backdrop else -1e9)
+    margin = _MARGIN * max(top - bottom, right - left)
+    box = f"{left - margin:.0f} {-top - margin:.0f} {right - left + 2 * margin:.0f} {top - bottom + 2 * margin:.0f}"
+    upper, lower = section.edges
+    values: dict[str, Any] = {
+        "lens": section.lens,
+        "aim": section.aim,
+        "sees": _path([upper, section.lens, lower]),
+        "axis": _path([section.lens, section.aim]),
+        "sharp": _sharp(section),
+        "table": section.table,
+        "backdrop": section.backdrop,
+        "ceiling": section.ceiling if shows_ceiling else None,
+        "carrier": _carrier(section, bottom),
+        "body": _body(section),
+        "left": left - margin,
+        "right": right + margin,
+        "things": [
+            (i, _path(ring, closed=True), picture.props[i].colours[0].hex, i == selected, picture.props[i].name)
+            for i, ring in section.things
+        ],
+        "aim_at": json.dumps(list(picture.setup.camera.aim)),
+        "heading": json.dumps([round(v, 6) for v in section.heading]),
+    }
+    return Drawn(box, _GRIP * max(top - bottom, right - left), values, _told(picture, section))
+
+
+def _path(points: Any, *, closed: bool = False) -> str:
+    return "M" + "L".join(f"{s:.1f} {-z:.1f}" for s, z in points) + ("Z" if closed else "")
+
+
+def _sharp(section: Section) -> str:
+    low, high = section.near
+    if section.far is None:
+        return _path([low, high])
+    return _path([low, high, section.far[1], section.far[0]], closed=True)
+
+
+def _body(section: Section) -> str:
+    """The camera's body behind the lens, along the axis."""
+    (s, z), (a, b) = section.lens, section.aim
+    far = max(1.0, ((a - s) ** 2 + (b - z) ** 2) ** 0.5)
+    ux, uz = (s - a) / far, (z - b) / far
+    half = 38.0
+    corners = [(s - uz * half, z + ux * half), (s + uz * half, z - ux * half)]
+    back = [(x + ux * BODY_MM, y + uz * BODY_MM) for x, y in reversed(corners)]
+    return _path([*corners, *back], closed=True)
+
+
+def _carrier(section: Section, bottom: float) -> str:
+    """Column and arm: the column stands before the table, or under the lens where that is before it already."""
+    s, z = section.lens
+    stands = min(section.table[0] - 150.0, s) if s > section.table[0] - 60 else s
+    return _path([(stands, bottom), (stands, z), (s, z)])
+
+
+def _told(picture: Picture, section: Section) -> str:
+    ceiling = "" if section.ceiling is None else f", {section.ceiling - section.lens[1]:.0f} mm under the ceiling"
+    return f"From the side: the lens {section.lens[1]:.0f} mm above the table{ceiling}, looking {picture.setup.camera.elevation:g} degrees down"
+
+
