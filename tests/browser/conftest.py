@@ -139,7 +139,9 @@ def window(chromium: Browser, contexts: dict[tuple[str, int], BrowserContext], a
         place = name, sum(1 for other, _ in pages if other == name)  # two windows of one person are two browsers
         if place not in contexts:
             contexts[place] = chromium.new_context(reduced_motion="reduce")
-            contexts[place].add_init_script("localStorage.setItem('tideflat-magnets', 'off')")  # so that a slow machine's hand does not linger
+            contexts[place].add_init_script(
+                "localStorage.setItem('tideflat-magnets', 'off')"
+            )  # so that a slow machine's hand does not linger
         context = contexts[place]
         session = signed_in(name).cookies[settings.SESSION_COOKIE_NAME]
         context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": session.value, "url": address}])

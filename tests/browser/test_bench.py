@@ -623,7 +623,9 @@ def test_a_finger_scrolls_taps_and_drags_only_what_is_in_hand(window, scenes):
     page.wait_for_function("scrollY > 60")  # it began on the tumbler, which is not in hand: the page has scrolled
     page.wait_for_timeout(700)  # the page runs on a little after the finger
     expect(stage).to_have_attribute("data-selected", "")
-    page.evaluate("document.querySelector('#t-tumbler .outline').scrollIntoView({ block: 'end' })")  # clear of the frame that stays in sight
+    page.evaluate(
+        "document.querySelector('#t-tumbler .outline').scrollIntoView({ block: 'end' })"
+    )  # clear of the frame that stays in sight
     x, y = middle(page, "#t-tumbler .outline")
     finger.swipe((x, y), (3, 4), steps=2)  # jitter is a tap
     expect(stage).to_have_attribute("data-selected", "tumbler")

@@ -194,7 +194,9 @@ def test_it_goes_out_comes_in_again_and_every_step_can_be_gone_back_to(page, sce
     expect(page.locator(".steps li")).to_have_count(3)
     document = page.request.get(page.url.split("?")[0] + "export/").body()
     page.goto(page.url.split("/scenes/")[0])
-    page.set_input_files("input[type=file][name=document]", files=[{"name": "s.tideflat.json", "mimeType": "application/json", "buffer": document}])
+    page.set_input_files(
+        "input[type=file][name=document]", files=[{"name": "s.tideflat.json", "mimeType": "application/json", "buffer": document}]
+    )
     page.click("text=Bring it in") if page.locator("text=Bring it in").count() else page.locator("form[action*=import] button").click()
     page.wait_for_selector("#stage")
     assert page.request.get(page.url.split("?")[0] + "export/").body() == document

@@ -22,13 +22,26 @@ def stacked_value(**more: Any) -> dict[str, Any]:
     value["placements"] = [
         {"id": "board", "prop": "board", "x": 300, "y": 300, "turn": 20},
         {"id": "dish", "prop": "dish", "x": 330, "y": 310, "z": 18, "turn": 5, "on": "board"},
-        {"id": "spoon", "prop": "spoon", "x": 340, "y": 315, "z": 43, "turn": -30, "lean": 8, "lean_toward": 40, "on": "dish", "role": "linear"},
+        {
+            "id": "spoon",
+            "prop": "spoon",
+            "x": 340,
+            "y": 315,
+            "z": 43,
+            "turn": -30,
+            "lean": 8,
+            "lean_toward": 40,
+            "on": "dish",
+            "role": "linear",
+        },
         {"id": "leaf", "prop": "leaf", "x": 240, "y": 280, "z": 18, "on": "board", "role": "filler"},
         {"id": "jar", "prop": "jar", "x": 600, "y": 300, "role": "hero"},
         {"id": "orange", "prop": "orange", "x": 640, "y": 400},
         {"id": "bowl", "prop": "bowl", "x": 480, "y": 450},
     ]
-    setups = [{"name": name, "camera": camera_value(), "deliverables": copy.deepcopy(value["setups"][0]["deliverables"])} for name in SETUPS]
+    setups = [
+        {"name": name, "camera": camera_value(), "deliverables": copy.deepcopy(value["setups"][0]["deliverables"])} for name in SETUPS
+    ]
     value["setups"] = setups
     value.update(more)
     return value
@@ -78,6 +91,9 @@ def chance_act(rng: random.Random, scene: Scene) -> dict[str, Any]:
     of_thing = {"placement": i, **where}
     surface = surface_value(scene.surface)
     deliverables = [d.name for s in scene.setups if s.name == setup for d in s.deliverables] or ["feed"]
+    some_ids = rng.sample(ids, min(len(ids), rng.randint(1, 4)))
+    several: dict[str, Any] = {"placements": some_ids, **where}
+    through = {"through": rng.choice(["frame", "table"])}
     colours = {"colours": [{"hex": "#c4621a", "part": "accent", "share": 0.2}]}
     acts: list[dict[str, Any]] = [
         {"act": "move", **of_thing, "x": some["x"], "y": some["y"]}, {"act": "move", **of_thing, "x": some["x"], "z": some["z"], "alone": rng.random() < 0.5},
@@ -101,6 +117,12 @@ def chance_act(rng: random.Random, scene: Scene) -> dict[str, Any]:
         {"act": "mean", "setup": setup, "code": "spacing.tight", "placements": [i], "reason": "so it is"}, {"act": "reconsider", "setup": setup, "code": "spacing.tight", "placements": [i]},
         {"act": "name_feature", "placement": i, "feature": {"id": "label", "name": "label", "at": [0, -30, 40], "facing": [0, -1, 0], "width": 40, "height": 20}, "must_show": rng.random() < 0.5},
         {"act": "drop_feature", "placement": i, "feature": "label"}, {"act": "ask_feature", "placement": i, "feature": "label", "must_show": rng.random() < 0.5},
+        {"act": "shift", **several, "dx": rng.randint(-90, 90), "dy": rng.randint(-90, 90)}, {"act": "spin", **several, "by": rng.randint(-180, 180)},
+        {"act": "line_up", **several, **through}, {"act": "share_out", **several, **through, "what": rng.choice(["gaps", "middles"])}, {"act": "square_up", **several, **through},
+        {"act": "mirror", **several, **through}, {"act": "face_lens", **several}, {"act": "turn_toward", **several, "at": rng.choice([None, *ids])},
+        {"act": "lock_all", "placements": some_ids, "locked": rng.random() < 0.2}, {"act": "remove_all", "placements": some_ids}, {"act": "duplicate_all", "placements": some_ids},
+        {"act": "let_go", **of_thing, "x": some["x"], "y": some["y"], "level": rng.random() < 0.2}, {"act": "guides", "setup": setup, "guides": [{"axis": "u", "at": rng.random()}]},
+        {"act": "repeat", **of_thing, **through, "count": rng.randint(2, 5), "form": rng.choice(["line", "arc", "circle", "strewn"]), "step": rng.randint(20, 90), "turned": rng.random() < 0.5},
         {"act": "lens", "setup": setup, "lens": {"focal_length": 85, "min_focus": 800, "max_aperture": 1.8}}, {"act": "body", "setup": setup, "sensor": {"width": 23.5, "height": 15.6}},
     ]  # fmt: skip
     return rng.choice(acts)

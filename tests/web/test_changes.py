@@ -83,6 +83,11 @@ ACTS = {
     "title": {"title": "Evening"}, "begin": {"use": "feed", "story": "One line."}, "brief": {"field": "mood", "value": "bright"},
     "palette-subject": {}, "palette-read": {"text": '["#536068", "#d9762a"]'}, "palette-colour": {"hex": "#d9762a"}, "leaning": {"leaning": "spacing", "value": "1"},
     "move-with": {"id": "p5", "other": "p8"}, "feature": {"id": "p2", "name": "label", "side": "front", "width": "4 cm", "height": "20", "up": "9"},
+    "let-go": {"id": "p5", "x": 200, "y": 300}, "shift": {"ids": "p5 p7", "dx": 5, "dy": -5}, "spin": {"ids": "p5 p7", "by": "30"}, "line-up": {"ids": "p5 p7 p3"},
+    "share-out": {"ids": "p5 p7 p3", "through": "table"}, "square-up": {"ids": "p2 p6"}, "mirror": {"ids": "p2 p6"}, "face-lens": {"ids": "p2"},
+    "turn-toward": {"ids": "p2", "at": "p1"}, "lock-all": {"ids": "p2 p5"}, "remove-all": {"ids": "p2 p5"}, "duplicate-all": {"ids": "p2 p5"},
+    "together": {"ids": "p2 p5", "name": "place setting"}, "repeat": {"id": "p5", "count": "4", "form": "arc", "step": "9 cm", "radius": "200"},
+    "stand": {"elevation": "40", "distance": "900"}, "guide": {"axis": "u", "at": "0.25"}, "again": {}, "add-found": {"q": "cut fig"},
     "backdrop-place": {"field": "y", "value": "650"}, "room": {"field": "ceiling", "value": "2600"},
 }  # fmt: skip
 
@@ -104,13 +109,36 @@ def test_every_act_is_one_named_step_undone_and_redone_exactly(hand, verb):
 
 
 def test_every_verb_is_tried_somewhere_here(hand, studio):
-    stores = {"add": StoreProp, "swap": StoreProp, "surface": StoreSurface, "backdrop": StoreBackdrop, "lens": StoreLens, "body": CameraBody}
+    stores = {
+        "add": StoreProp,
+        "swap": StoreProp,
+        "surface": StoreSurface,
+        "backdrop": StoreBackdrop,
+        "lens": StoreLens,
+        "body": CameraBody,
+    }
     for verb, model in stores.items():
         before = hand.document
         item = model.objects.filter(studio=studio).last()
         assert hand.do(verb, item=item.pk, id="p7").status_code == 200, verb
         assert hand.document != before, verb
-    tried = set(ACTS) | set(stores) | {"feature-ask", "feature-drop", "accept", "reconsider", "remedy", "setup-remove", "palette-drop", "palette-references", "give-back", "take-over"}
+    tried = (
+        set(ACTS)
+        | set(stores)
+        | {
+            "feature-ask",
+            "feature-drop",
+            "accept",
+            "reconsider",
+            "remedy",
+            "setup-remove",
+            "palette-drop",
+            "palette-references",
+            "give-back",
+            "take-over",
+            "apart",
+        }
+    )
     assert set(VERBS) == tried
 
 
@@ -132,7 +160,9 @@ def test_a_named_place_is_asked_for_read_out_and_forgotten(hand, ada, row):
 def test_a_place_is_drawn_over_the_thing_and_drawn_anew_under_its_name(hand, row):
     seen = Picture(core_scene(row), core_scene(row).setups[0])
     u, v = (sum(c) / 4 for c in zip(*[p[:2] for p in seen.view.project(seen.bodies["p2"].parts[0][-4:])], strict=True))
-    assert hand.do("feature", id="p2", name="mark", stroke=f"{u - 0.01:.5f} {v - 0.01:.5f} {u + 0.01:.5f} {v + 0.01:.5f}").status_code == 200
+    assert (
+        hand.do("feature", id="p2", name="mark", stroke=f"{u - 0.01:.5f} {v - 0.01:.5f} {u + 0.01:.5f} {v + 0.01:.5f}").status_code == 200
+    )
     (feature,) = next(p for p in hand.document["props"] if p["id"] == "board")["features"]
     assert feature["facing"] == [0, 0, 1] and feature["at"] == pytest.approx([0, 0, 18], abs=0.2)
     assert feature["width"] == pytest.approx(0.02 * seen.size_at_aim[0], rel=0.05)
@@ -144,7 +174,12 @@ def test_a_place_is_drawn_over_the_thing_and_drawn_anew_under_its_name(hand, row
 
 @pytest.mark.parametrize(
     ("stroke", "says"),
-    [("0 0 0.001 0.001", b"Box must have its middle on the thing"), ("0.1 0.2 0.3", b"Box must be a box"), ("nan 0 1 1", b"must be a box"), ("1e9 0 1 1", b"must be a box")],
+    [
+        ("0 0 0.001 0.001", b"Box must have its middle on the thing"),
+        ("0.1 0.2 0.3", b"Box must be a box"),
+        ("nan 0 1 1", b"must be a box"),
+        ("1e9 0 1 1", b"must be a box"),
+    ],
 )
 def test_a_stroke_beside_the_thing_or_of_no_box_is_told_and_changes_nothing(hand, stroke, says):
     before = hand.document
@@ -264,7 +299,13 @@ def test_a_locked_thing_stays(hand):
 def test_a_board_that_carries_a_locked_leaf_stays_too(hand):
     hand.do("lock", id="p9")
     before = hand.document
-    for verb, values in (("move", {"x": 1, "y": 1}), ("raise", {"z": "10"}), ("turn", {"turn": "5"}), ("lean", {"lean": "5"}), ("remove", {})):
+    for verb, values in (
+        ("move", {"x": 1, "y": 1}),
+        ("raise", {"z": "10"}),
+        ("turn", {"turn": "5"}),
+        ("lean", {"lean": "5"}),
+        ("remove", {}),
+    ):
         response = hand.do(verb, id="p2", **values)
         assert response.status_code == 400 and b"Leaf must be unlocked" in response.content, verb
     assert hand.document == before
@@ -382,6 +423,6 @@ def test_of_very_many_findings_the_gravest_are_shown_and_the_rest_counted_and_th
     row = begin_scene(studio, scene, None, "laid out")
     page = ada.get(f"/scenes/{row.pk}/").content.decode()
     grave = [f for f in findings(Picture(scene, scene.setups[0])) if f.severity != "taste"]  # one for each cause
-    assert len(grave) > MOST_ABOVE and page.count(" above\"") == MOST_ABOVE
+    assert len(grave) > MOST_ABOVE and page.count(' above"') == MOST_ABOVE
     assert f"And {len(grave) - MOST_ABOVE} more, which come up as these are settled: " in page
     assert f"takes {round(weigh(scene).share * 100)} % of what can be worked out at once" in page

@@ -37,7 +37,22 @@ from .tidy import tidied
 #: Acts that are read at once.
 MOST_ACTS = 1000
 
-_MODULES = (things, several, letting_go, putting_in, rows, camera, deliverables, guides, set_ups, ground, palette, brief, judgement, features)
+_MODULES = (
+    things,
+    several,
+    letting_go,
+    putting_in,
+    rows,
+    camera,
+    deliverables,
+    guides,
+    set_ups,
+    ground,
+    palette,
+    brief,
+    judgement,
+    features,
+)
 
 
 def _acts_of(module: Any) -> Iterable[type[Act]]:

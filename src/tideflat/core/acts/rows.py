@@ -9,28 +9,27 @@ from ..errors import FieldError
 from ..model import Scene
 from ..solids.body import Body, pose
 from ..table import rows
-from ..table.together import Plane
+from ..table.together import THROUGH, Plane
 from .act import Done
 from .arguments import FLAG, ID, REACH, arg, maybe, numbered, one_of, whole
 from .putting_in import Duplicate
-from .several import THROUGH, Shift
+from .several import Shift
 from .things import ThingAct
 
 #: A row has no more than this.
 MOST_IN_ROW = 60
-FORMS = ("line", "arc", "circle", "strewn")
 
 
 @dataclass(frozen=True, kw_only=True)
 class Repeat(ThingAct):
-    """More of a thing, with what it carries, until there are ``count``. ``step``: mm from middle to middle, of the first two; ``angle``: which
-    way a line or an arc sets out, 0 right, 90 up or away; ``radius``: of the arc, mm, below 0 bending right; ``around``: the thing in the
-    middle of the circle, null for where the camera aims; ``width``, ``depth``: of the area strewn over; ``turned``: each turned along. Even
-    ``through`` the frame, as the lens sees it, or on the table."""
+    """More of a thing, with what it carries, until there are ``count``. ``step``: mm from middle to middle, of the first two; ``angle``:
+    which way a line or an arc sets out, 0 right, 90 up or away; ``radius``: of the arc, mm, below 0 bending right; ``around``: the thing in
+    the middle of the circle, null for where the camera aims; ``width``, ``depth``: of the area strewn over; ``turned``: each turned along.
+    Even ``through`` the frame, as the lens sees it, or on the table."""
 
     act = "repeat"
     count: int = arg(whole(2, MOST_IN_ROW))
-    form: str = arg(one_of(FORMS), "line")
+    form: str = arg(one_of(rows.FORMS), "line")
     step: float = arg(REACH, 80.0)
     angle: float = arg(numbered(-360, 360), 0.0)
     radius: float = arg(numbered(-20_000, 20_000), 300.0)

@@ -18,8 +18,6 @@ from .arguments import FLAG, ID, IDS, PLACE, arg, maybe, numbered, one_of
 from .putting_in import Duplicate
 from .things import Lock, Move, Remove, Turn
 
-THROUGH = ("frame", "table")
-
 #: Where things are to be and how turned: what is not named stays.
 Goals = tuple[dict[str, together.Place], dict[str, float]]
 
@@ -63,7 +61,7 @@ class SeveralAct(TableAct):
 
     def _where(self, scene: Scene, placement_id: str, *keys: str) -> dict[str, object]:
         """In the set-up alone where that is meant, or where the thing has one of these keys of its own there."""
-        if self.setup is None or shares_all(self.looked_at(scene)) and not self.only:
+        if self.setup is None or (shares_all(self.looked_at(scene)) and not self.only):
             return {"setup": self.setup}
         own = self.looked_at(scene).differing(placement_id)
         return {"setup": self.setup, "only": self.only or any(key in own for key in keys)}
@@ -123,7 +121,7 @@ class Spin(SeveralAct):
 class OrderingAct(SeveralAct):
     """An act that puts things in order ``through`` the frame, as the lens of the set-up sees them, or on the table."""
 
-    through: str = arg(one_of(THROUGH), "frame")
+    through: str = arg(one_of(together.THROUGH), "frame")
 
     def plane(self, scene: Scene) -> together.Plane:
         return together.Plane(view_of(self.looked_at(scene).camera) if self.through == "frame" else None)

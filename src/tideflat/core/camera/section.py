@@ -26,8 +26,9 @@ Point = tuple[float, float]
 @dataclass(frozen=True)
 class Section:
     """lens, aim: places. heading: the way +s points on the table. table: s of its two edges along the cut. edges: the rays of the frame's
-    upper and lower edge, each to where it meets the table or far out. near, far: ends of the lines that what is sharp lies between; far None
-    for endless. backdrop: (s, height), None where there is none ahead. floor, ceiling: their z, ceiling None where it is not known."""
+    upper and lower edge, each to where it meets the table or far out. near, far: ends of the lines that what is sharp lies between; far
+    None for endless. backdrop: (s, height), None where there is none ahead. floor, ceiling: their z, ceiling None where it is not known.
+    """
 
     lens: Point
     aim: Point

@@ -14,6 +14,7 @@ from ..solids.body import Body
 from ..tolerances import WAY_TRIED
 from .together import Place, Plane
 
+FORMS: tuple[str, ...] = ("line", "arc", "circle", "strewn")
 #: A piece of a strewn area is looked for so often before it is said to be too narrow.
 _TRIES = 400
 
@@ -22,8 +23,8 @@ Spot = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class Row:
-    """count: of all, the first included. step: from the first to the second, mm on the table. angle: degrees as the plane shows it, 0 to the
-    right, 90 up or away."""
+    """count: of all, the first included. step: from the first to the second, mm on the table. angle: degrees as the plane shows it, 0 to
+    the right, 90 up or away."""
 
     count: int
     step: float
@@ -57,12 +58,14 @@ def in_arc(plane: Plane, body: Body, row: Row, radius: float) -> list[Spot]:
         angle = k * row.step / radius
         c, s = np.cos(angle), np.sin(angle) * turn_sign
         arm = start - middle
-        spots.append((*plane.on_table(middle + [c * arm[0] - s * arm[1], s * arm[0] + c * arm[1]], body.placement.z), float(np.degrees(angle))))
+        spots.append(
+            (*plane.on_table(middle + [c * arm[0] - s * arm[1], s * arm[0] + c * arm[1]], body.placement.z), float(np.degrees(angle)))
+        )
     return spots
 
 
 def in_circle(plane: Plane, body: Body, count: int, around: Place) -> list[Spot]:
-    """Evenly all the way round ``around``, at the first one's own distance from it."""
+    """Evenly all the way round ``around``, at the first one's own distance from it. Raises FieldError where there is none."""
     p = body.placement
     start, middle = plane.seen(np.array([[p.x, p.y, p.z], [*around, p.z]]))
     arm = start - middle
@@ -78,7 +81,8 @@ def in_circle(plane: Plane, body: Body, count: int, around: Place) -> list[Spot]
 
 
 def strewn(body: Body, count: int, apart: float, wide: float, deep: float, seed: int) -> list[Spot]:
-    """By chance within ``wide`` by ``deep`` mm about the first, none nearer than ``apart`` to another, middle to middle."""
+    """By chance within ``wide`` by ``deep`` mm about the first, none nearer than ``apart`` to another, middle to middle. Raises FieldError
+    where there is no room for so many."""
     p = body.placement
     rng = np.random.default_rng(seed)
     found = [(p.x, p.y, 0.0)]

@@ -16,6 +16,8 @@ from ..errors import FieldError
 from ..solids.body import Body
 from ..tolerances import UPRIGHT
 
+#: Where order is made: in the frame, as the lens sees, or on the table.
+THROUGH: tuple[str, ...] = ("frame", "table")
 #: A row within so many degrees of level or of upright is meant to be that [practice].
 _MEANT_DEG = 15.0
 #: What is shared out grows and shrinks as it moves nearer and further: so often it is shared out anew.
@@ -179,7 +181,7 @@ def facing(view: View, body: Body) -> float:
 
 
 def toward(body: Body, x: float, y: float) -> float:
-    """The turn at which it points at a place on the table: with its front, or, where it is long, with the end that needs the lesser turn."""
+    """The turn at which it points at a place on the table: with its front; where it is long, with the end that needs the lesser turn."""
     p = body.placement
     way = float(np.degrees(np.arctan2(y - p.y, x - p.x)))
     if not is_long(body):

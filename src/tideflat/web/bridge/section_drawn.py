@@ -95,6 +95,5 @@ def _carrier(section: Section, bottom: float) -> str:
 
 def _told(picture: Picture, section: Section) -> str:
     ceiling = "" if section.ceiling is None else f", {section.ceiling - section.lens[1]:.0f} mm under the ceiling"
-    return f"From the side: the lens {section.lens[1]:.0f} mm above the table{ceiling}, looking {picture.setup.camera.elevation:g} degrees down"
-
-
+    down = f"{picture.setup.camera.elevation:g}"
+    return f"From the side: the lens {section.lens[1]:.0f} mm above the table{ceiling}, looking {down} degrees down"

@@ -32,7 +32,8 @@ class Offer:
 
 @dataclass(frozen=True)
 class Offered:
-    """offers: the best first. wants: (key, words, whether chosen) of what may come first. room: beside what is in hand, where that was asked."""
+    """offers: the best first. wants: (key, words, whether chosen) of what may come first. room: beside what is in hand, where that was
+    asked. stored: how many props the studio has."""
 
     offers: list[Offer]
     wants: list[tuple[str, str, bool]]
@@ -41,8 +42,8 @@ class Offered:
 
 
 def offered(row: Scene, picture: Picture, text: str, want: str, selected: str) -> Offered:
-    """Props that hold every word of ``text``, those called so first. ``want``: ``goes`` for those that go with the scene first, ``fits`` for
-    those that fit beside what is in hand, ``#rrggbb`` for those near a colour of the palette, ``any``."""
+    """Props that hold every word of ``text``, those called so first. ``want``: ``goes`` for those that go with the scene first, ``fits``
+    for those that fit beside what is in hand, ``#rrggbb`` for those near a colour of the palette, ``any``."""
     catalogue, scene = catalogue_of(row.studio), picture.scene
     colours = [c.hex for c in scene.palette.colours] if scene.palette else []
     room = room_beside(picture, selected)

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.scene_writer import prop_value
-from tideflat.web.stores.models import StoreProp
-from tideflat.web.stores.queries import prop_in
+from tideflat.web.stores.queries import FoundProp, prop_in
 
 from ..offers import offered
 from .asked import Asked, Form, Value
@@ -23,7 +22,7 @@ def add_found(asked: Asked) -> Value:
     found = offered(asked.row, picture, text, asked.fields.text("want", 10) or "goes", asked.fields.text("selected", 64)).offers
     if not found:
         raise FieldError("q", "must name something in the stores", text)
-    return _added(asked, found[0].row)
+    return _added(asked, prop_in(asked.studio, found[0].row.pk))
 
 
 def again(asked: Asked) -> Value:
@@ -34,7 +33,7 @@ def again(asked: Asked) -> Value:
     return {**_where(asked), "prop": last.prop, "role": "support" if last.role == "hero" else last.role}
 
 
-def _added(asked: Asked, item: StoreProp) -> Value:
+def _added(asked: Asked, item: FoundProp) -> Value:
     fields = asked.fields
     place = {"x": fields.mm("x"), "y": fields.mm("y"), "settled": True} if fields.has("x") and fields.has("y") else {}
     return {**_where(asked), "prop": prop_value(item.prop), "role": item.role, **place}

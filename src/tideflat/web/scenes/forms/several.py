@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from tideflat.core.acts.several import THROUGH
 from tideflat.core.errors import FieldError
+from tideflat.core.table.rows import FORMS as ROW_FORMS
+from tideflat.core.table.together import THROUGH
 
 from .asked import Asked, Form, Value
 
@@ -96,7 +97,7 @@ def repeat(asked: Asked) -> Value:
         "placement": asked.thing.id,
         "setup": asked.setup.name,
         "count": fields.whole("count"),
-        "form": fields.choice("form", ("line", "arc", "circle", "strewn")),
+        "form": fields.choice("form", ROW_FORMS),
         "through": _through(asked),
         "turned": fields.text("turned", 5) == "1",
         "around": fields.text("around", 64) or None,

@@ -10,6 +10,7 @@ from tideflat.core.features.drawn import drawn_place
 from tideflat.core.formats.prop_table import slug
 from tideflat.core.model import HOLDERS, ROLES, Prop
 from tideflat.core.table.ids import free_id
+
 from .asked import Asked, Form, Value
 
 

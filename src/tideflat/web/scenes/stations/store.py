@@ -23,6 +23,4 @@ def _context(look: Look) -> dict[str, Any]:
     return {"found": found, "q": text, "place": exchanged(look.picture, asked.get("place", "")[:64])}
 
 
-STATION = Station(
-    tray="store", template="scenes/fragments/tray_store.html", context=_context, verbs=("add", "add-found", "again", "swap")
-)
+STATION = Station(tray="store", template="scenes/fragments/tray_store.html", context=_context, verbs=("add", "add-found", "again", "swap"))
