@@ -186,7 +186,7 @@ def test_every_act_has_words_of_its_own_and_says_where_it_was_made():
     from tideflat.core.acts.registry import ACTS
     from tideflat.web.bridge import act_words
 
-    assert set(ACTS) | {"remedy"} == set(act_words._WORDS)
+    assert set(ACTS) | {"remedy", "bring"} == set(act_words._WORDS)
     assert act_words.act_words("move", {"name": "jar", "mm": 25.4, "only": "upright"}, "in") == "jar moved 1 in, only in upright"
     assert act_words.act_words("raise", {"name": "jar", "z": 30.0, "mm": 30.0}, "cm") == "jar raised to 3.0 cm"
     assert act_words.act_words("move", {"name": "jar", "mm": 5.0, "up": -5.0}, "mm") == "jar lowered by 5 mm"

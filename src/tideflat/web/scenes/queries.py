@@ -16,6 +16,16 @@ def scene_in(studio: Studio, scene_id: int) -> Scene:
     return Scene.objects.get(pk=scene_id, studio=studio)
 
 
+#: Scenes that are offered at once to copy things into.
+_MOST_OFFERED = 60
+
+
+def other_scenes(row: Scene) -> list[tuple[int, str]]:
+    """(pk, title) of the studio's other scenes, those worked on last first."""
+    rows = Scene.objects.filter(studio_id=row.studio_id, put_away_at=None).exclude(pk=row.pk)
+    return list(rows.values_list("pk", "title")[:_MOST_OFFERED])
+
+
 def revision_of(studio: Studio, scene_id: int) -> int | None:
     """The newest revision, without the scene; None outside the studio."""
     return Scene.objects.filter(pk=scene_id, studio=studio).values_list("revision", flat=True).first()

@@ -8,7 +8,7 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import F, Q, QuerySet
 
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.merging import meant_of
@@ -41,14 +41,51 @@ class ShelfScene:
     is_waiting: bool = False
 
 
-def shelf(studio: Studio, unit: str) -> list[ShelfScene]:
-    """The studio's scenes, newest first, each as a true small frame with what stands in its way.
+#: How the shelf can be ordered: the words for it, and the fields.
+SORTS: dict[str, tuple[str, tuple[str, ...]]] = {
+    "changed": ("worked on last", ("-changed_at",)),
+    "title": ("by name", ("title", "-changed_at")),
+    "day": ("by day of the shoot", ("shoot_on", "-changed_at")),
+    "begun": ("begun last", ("-created_at",)),
+}
+
+
+@dataclass(frozen=True)
+class ShelfWish:
+    """What is looked for on the shelf, and in which order."""
+
+    text: str = ""
+    sort: str = "changed"
+
+    @staticmethod
+    def of(text: str, sort: str) -> ShelfWish:
+        return ShelfWish(" ".join(text.split())[:80], sort if sort in SORTS else "changed")
+
+    def rows(self, studio: Studio) -> QuerySet[Scene]:
+        """Those whose name or sentence holds every word; without a day they come last by day."""
+        rows = Scene.objects.filter(studio=studio, put_away_at=None)
+        for word in self.text.split()[:6]:
+            rows = rows.filter(Q(title__icontains=word) | Q(document__icontains=word))
+        order: list[Any] = [F("shoot_on").asc(nulls_last=True) if f == "shoot_on" else f for f in SORTS[self.sort][1]]
+        return rows.order_by(*order)
+
+
+def on_the_shelf(studio: Studio) -> int:
+    """How many scenes lie there."""
+    return Scene.objects.filter(studio=studio, put_away_at=None).count()
+
+
+_ANYTHING = ShelfWish()
+
+
+def shelf(studio: Studio, unit: str, wish: ShelfWish = _ANYTHING) -> list[ShelfScene]:
+    """The studio's scenes, in the order asked for, each as a true small frame with what stands in its way.
 
     What is drawn anew for one page is bounded by its weight; the scenes past that wait, to be asked for one by one (``on_shelf``).
     """
     found = []
     points = 0.0
-    for row in Scene.objects.filter(studio=studio, put_away_at=None):
+    for row in wish.rows(studio):
         if _is_drawn(row, unit):
             found.append(on_shelf(row, unit))
             continue

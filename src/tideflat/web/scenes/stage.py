@@ -20,6 +20,7 @@ from tideflat.web.stores.images import SkinBook
 from .glance import Glance
 from .hand import hand_of
 from .models import Scene
+from .next_step import next_step
 from .own import own_of
 from .queries import picture_of
 from .stations import decisions, opened
@@ -70,6 +71,7 @@ def stage(
         "caption": frame_caption(setup),
         "decisions": decisions(picture),
         "geometry": geometry(picture, known),
+        "next": next_step(picture) if glance.may_change else None,
         **tray_context(look),
         "own": own_of(picture),
         **tideline(picture, glance.unit),
@@ -104,6 +106,7 @@ def judged_alone(row: Scene, glance: Glance, scene: model.Scene) -> dict[str, An
         "setup": setup,
         "glance": glance,
         "readings": readings(picture, glance.unit, crop.name if crop else None),
+        "next": next_step(picture),
         **tideline(picture, glance.unit),
     }
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, changes, following, shelf, stations, what_if
+from .views import bench, changes, copying, following, shelf, stations, what_if
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -28,6 +28,9 @@ urlpatterns = [
     path("scenes/<int:scene_id>/undo/", changes.undo_view, name="undo"),
     path("scenes/<int:scene_id>/redo/", changes.redo_view, name="redo"),
     path("scenes/<int:scene_id>/go-to/", changes.go_to_view, name="go_to"),
+    path("scenes/<int:scene_id>/copy/", copying.copy_scene_view, name="copy_scene"),
+    path("scenes/<int:scene_id>/copy-things/", copying.copy_things_view, name="copy_things"),
+    path("scenes/put-away/", shelf.put_away_several, name="put_away_several"),
     path("scenes/<int:scene_id>/put-away/", shelf.put_away_scene, name="put_away_scene"),
     path("scenes/<int:scene_id>/bring-back/", shelf.bring_back_scene, name="bring_back_scene"),
 ]

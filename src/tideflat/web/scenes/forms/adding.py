@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.scene_writer import prop_value
+from tideflat.core.model import ROLES
 from tideflat.web.stores.queries import FoundProp, prop_in
 
 from ..offers import offered
@@ -36,7 +37,8 @@ def again(asked: Asked) -> Value:
 def _added(asked: Asked, item: FoundProp) -> Value:
     fields = asked.fields
     place = {"x": fields.mm("x"), "y": fields.mm("y"), "settled": True} if fields.has("x") and fields.has("y") else {}
-    return {**_where(asked), "prop": prop_value(item.prop), "role": item.role, **place}
+    role = fields.choice("role", ROLES) if fields.has("role") else item.role
+    return {**_where(asked), "prop": prop_value(item.prop), "role": role, **place}
 
 
 def _where(asked: Asked) -> Value:

@@ -11,7 +11,7 @@ from tideflat.core.formats.scene_writer import lens_value, sensor_value
 from tideflat.web.stores.queries import body_in, lens_in
 from tideflat.web.ui.fields import Fields
 
-from .asked import Asked, Form, Value
+from .asked import Asked, Form, Value, whole_share
 
 
 def preset(asked: Asked) -> Value:
@@ -58,6 +58,8 @@ def guide(asked: Asked) -> Value:
     fields = asked.fields
     guides = [{"axis": g.axis, "at": g.at, "kind": g.kind} for g in asked.setup.guides]
     at = {"at": round(fields.number("at"), 5)} if fields.has("at") else {}
+    if fields.has("percent"):
+        at = {"at": round(whole_share(fields, "percent"), 5)}
     if not fields.has("index"):
         guides.append({"axis": fields.choice("axis", ("u", "v")), "kind": "line", **at})
     else:

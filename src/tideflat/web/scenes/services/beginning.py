@@ -12,6 +12,7 @@ from tideflat.web.stores.services import keep_starter_pictures
 from tideflat.web.ui.fields import Fields
 
 from .acting import performed
+from .naming import free_title, title_from
 
 
 def begun(studio: Studio, empty: Scene, fields: Fields) -> Scene:
@@ -19,12 +20,12 @@ def begun(studio: Studio, empty: Scene, fields: Fields) -> Scene:
     leanings = tuple((name, float(studio.leanings.get(name, value))) for name, value in empty.brief.leanings)
     told = {"act": "begin", "use": fields.text("use", 120), "story": fields.text("story", 2000)}
     scene = performed(replace(empty, brief=replace(empty.brief, leanings=leanings)), told).scene
-    title = f"For {scene.brief.use}" if scene.brief.use else scene.title
+    told_title = title_from(scene.brief.story) or (f"For {scene.brief.use}" if scene.brief.use else scene.title)
     owned = StoreSurface.objects.filter(studio=studio)
     row = owned.filter(name=scene.surface.name).first() or owned.first()
     if row is not None:
         scene = replace(scene, surface=replace(core_surface(row), height_above_floor=scene.surface.height_above_floor))
-    return replace(scene, title=title)
+    return replace(scene, title=free_title(studio, told_title))
 
 
 def with_pictures(studio: Studio, scene: Scene) -> Scene:

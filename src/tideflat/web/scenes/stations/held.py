@@ -13,11 +13,12 @@ from tideflat.web.ui.options import options
 from ..forms.things import FEATURE_SIDES
 from ..glance import Glance
 from ..own import others_to_move_with, own_parts
+from ..queries import other_scenes
 from .station import Look, Station
 
 
 def _context(look: Look) -> dict[str, Any]:
-    return {"held": _held(look.picture, look.glance.selected, look.glance), "holders": HOLDERS}
+    return {"held": _held(look.picture, look.glance.selected, look.glance), "holders": HOLDERS, "scenes": other_scenes(look.row)}
 
 
 def _held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]:

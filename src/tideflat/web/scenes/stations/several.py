@@ -6,6 +6,7 @@ from typing import Any
 
 from tideflat.web.ui.options import options
 
+from ..queries import other_scenes
 from .station import Look, Station
 
 
@@ -18,6 +19,7 @@ def _context(look: Look) -> dict[str, Any]:
         "ids": " ".join(ids),
         "others": options(others, None),
         "group": group,
+        "scenes": other_scenes(look.row),
         "free": any(not scene.placement(i).locked for i in ids),
     }
 

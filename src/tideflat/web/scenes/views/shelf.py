@@ -14,12 +14,12 @@ from tideflat.core.formats.scene_reader import read_scene
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.bridge.error_words import error_words
-from tideflat.web.ui.fields import Fields
+from tideflat.web.ui.fields import Fields, whole_from
 
 from .. import starters
 from ..services.beginning import begun, with_pictures
 from ..services.history import begin_scene, mark_put_away
-from ..shelf import on_shelf, put_away
+from ..shelf import SORTS, ShelfWish, on_shelf, on_the_shelf, put_away
 from ..shelf import shelf as shelf_scenes
 from ..turns import in_turn
 from .answers import find_scene
@@ -32,13 +32,19 @@ def shelf(request: StudioRequest) -> HttpResponse:
 
 
 def _shelf(request: StudioRequest, *, fault: str = "", status: int = 200) -> HttpResponse:
-    scenes = shelf_scenes(request.membership.studio, request.preference.unit)
-    return render(
-        request,
-        "scenes/shelf.html",
-        {"scenes": scenes, "away": put_away(request.membership.studio), "starters": starters.CHOICES, "uses": USES, "fault": fault},
-        status=status,
-    )
+    studio = request.membership.studio
+    wish = ShelfWish.of(request.GET.get("q", ""), request.GET.get("sort", ""))
+    context = {
+        "scenes": shelf_scenes(studio, request.preference.unit, wish),
+        "wish": wish,
+        "sorts": SORTS.items(),
+        "count": on_the_shelf(studio),
+        "away": put_away(studio),
+        "starters": starters.CHOICES,
+        "uses": USES,
+        "fault": fault,
+    }
+    return render(request, "scenes/shelf.html", context, status=status)
 
 
 @member_required
@@ -90,6 +96,17 @@ def import_scene(request: StudioRequest) -> HttpResponse:
 def put_away_scene(request: StudioRequest, scene_id: int) -> HttpResponse:
     """Take a scene off the shelf; nothing of it is lost, and it can be brought back."""
     mark_put_away(request.membership.studio, find_scene(request, scene_id).pk, away=True)
+    return redirect("shelf")
+
+
+@stylist_required
+@require_POST
+def put_away_several(request: StudioRequest) -> HttpResponse:
+    """Those that were chosen, off the shelf together; what is not the studio's is passed over."""
+    for text in request.POST.getlist("scene")[:200]:
+        pk = whole_from(text)
+        if pk is not None:
+            mark_put_away(request.membership.studio, pk, away=True)
     return redirect("shelf")
 
 

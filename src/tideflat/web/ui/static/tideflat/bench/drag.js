@@ -5,6 +5,7 @@ import { change, refresh, say } from "./requests.js";
 import { clearOver, drawGrips } from "./overlays.js";
 import { dropCrop, moveCrop } from "./crops.js";
 import { drawGhosts } from "./ghosts.js";
+import { carryGuide, drawGuides, dropGuide } from "./guides.js";
 import { heldIds, pivotOf } from "./hand.js";
 import { movedValues, select, shiftAll, take, toggle } from "./holding.js";
 import { follow, stopFollowing } from "./live.js";
@@ -59,6 +60,7 @@ function tickGrip(drag) {
   const dx = drag.at[0] - drag.from[0], dy = drag.at[1] - drag.from[1];
   if (drag.grip === "place") return stretch(drag.from, drag.at);
   if (drag.grip === "round") return drawRound(drag);
+  if (drag.grip === "guide") return carryGuide(drag);
   clearOver("grip");
   if (drag.grip === "crop") drag.middle = moveCrop(dx, dy);
   else {
@@ -75,6 +77,7 @@ function dropGrip(done, kept) {
   clearOver("round");
   if (done.grip === "place") return finishStroke(kept && done.moved);
   if (done.grip === "round") return kept && (done.moved ? take(takenRound(done)) : !done.shiftKey && heldIds().length && select(""));
+  if (done.grip === "guide") return kept && done.moved ? dropGuide(done) : drawGuides();
   if (!kept || !done.moved) {
     if (done.grip === "crop" && done.moved) moveCrop(0, 0);
     drawGrips();
@@ -89,7 +92,7 @@ function onDown(event) {
   if (document.activeElement) document.activeElement.blur(); // keys work the thing again
   const view = svg.dataset.view, grip = event.target.closest("[data-grip]"), handle = event.target.closest("[data-handle]");
   if (view === "frame" && isDrawing()) return begin(event, view, { grip: "place" });
-  if (grip) return begin(event, view, { grip: grip.dataset.grip });
+  if (grip) return begin(event, view, { grip: grip.dataset.grip, index: Number(grip.dataset.index), axis: grip.dataset.axis });
   if (handle) return beginWithThing(event, handle.dataset.handle, view, true);
   const thing = event.target.closest(".thing"), id = thing ? thing.dataset.id : "", isHeld = heldIds().includes(id);
   const pick = () => { if (!isHeld || !id) select(id); };

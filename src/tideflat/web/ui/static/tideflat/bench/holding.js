@@ -1,6 +1,7 @@
 // What is in hand, one thing or several: chosen in either view or in the list, marked in all of them, and shifted with what it carries.
 
 import { byId, now, stage } from "./state.js";
+import { drawGuides } from "./guides.js";
 import { heldIds, leadsOf, pivotOf } from "./hand.js";
 import { openTray } from "./requests.js";
 import { markDrawer } from "./drawer.js";
@@ -45,6 +46,7 @@ export function markSelected() {
   });
   markDrawer();
   drawHandle();
+  drawGuides();
   drawGrips();
   drawPlaces();
 }

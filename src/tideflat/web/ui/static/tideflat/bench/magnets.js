@@ -43,7 +43,18 @@ function lines(drag, axis) {
   }
   const size = now.geometry.table[axis];
   for (const third of [1 / 3, 2 / 3]) found.push([third * size, "a third of the table", "middle"]);
-  for (const guide of now.guides.filter((g) => g.axis === axis)) found.push([guide.at, "guide", "any"]);
+  return found;
+}
+
+const LEAST = 1; // mm, by which a place is moved to learn how the frame answers
+function frameLines(axis, middle, z) {
+  // Guides and thirds of the frame, as places along one axis of the table through the thing's middle; where the camera is not walked round.
+  const { camera, frame, guides } = now.geometry, view = viewsOf(now.geometry).frame, found = [];
+  if (Math.abs(camera.right[1]) > 0.3) return found;
+  const lines = [...guides.filter(([a]) => a === "uv"[axis]).map(([, at]) => [at, "the guide"]), [1 / 3, "a third of the frame"], [2 / 3, "a third of the frame"]];
+  const step = axis === 0 ? [LEAST, 0] : [0, LEAST], p = view.point([...middle, z]), q = view.point([middle[0] + step[0], middle[1] + step[1], z]);
+  if (!p || !q || Math.abs(q[axis] - p[axis]) < 1e-6) return found;
+  for (const [at, words] of lines) found.push([middle[axis] + ((at * frame[axis] - p[axis]) / (q[axis] - p[axis])) * LEAST, words, "middle"]);
   return found;
 }
 
@@ -64,7 +75,8 @@ function pull(drag, axis, own, reach) {
   const [low, high] = own[axis], middle = (low + high) / 2;
   let best = null;
   const consider = (by, at, words) => { if (Math.abs(by) < reach && (!best || Math.abs(by) < Math.abs(best.by))) best = { by, at, words, axis }; };
-  for (const [at, words, kind] of lines(drag, axis)) {
+  const at0 = own.map(([a, b]) => (a + b) / 2), z = now.geometry.things[drag.id].z;
+  for (const [at, words, kind] of [...lines(drag, axis), ...frameLines(axis, at0, z)]) {
     if (kind !== "edge") consider(at - middle, at, words);
     if (kind !== "middle") { consider(at - low, at, words); consider(at - high, at, words); }
   }

@@ -1,7 +1,7 @@
 // Buttons, fields and forms of the trays: what they say they do is asked of the server.
 
 import { stage } from "./state.js";
-import { change, openTray, refresh, travel } from "./requests.js";
+import { change, copyThings, openTray, refresh, travel } from "./requests.js";
 import { isOpen, setDrawer } from "./drawer.js";
 import { findRemedy, keepShown } from "./findings.js";
 import { showGhost } from "./ghosts.js";
@@ -38,7 +38,7 @@ const acts = {
   remedy: (b) => findRemedy(b.closest(".finding")),
 };
 
-const SENT = ["id", "ids", "through", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal"];
+const SENT = ["id", "ids", "axis", "index", "through", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal"];
 
 function freshName(wanted) {
   const taken = new Set(Array.from(document.querySelectorAll('#tray input[name="was"]'), (n) => n.value));
@@ -67,7 +67,7 @@ function onClick(event) {
 function onChange(event) {
   const d = event.target.dataset, file = event.target.files && event.target.files[0];
   if (d.doTyped) {
-    const values = { typed: "1", id: d.id || "", field: d.field || "", at: d.at || "" };
+    const values = { typed: "1", id: d.id || "", field: d.field || "", at: d.at || "", index: d.index || "" };
     values[d.name || "value"] = event.target.value;
     if (d.also) { const [key, value] = d.also.split(":"); values[key] = value; }
     change(d.doTyped, values);
@@ -75,7 +75,10 @@ function onChange(event) {
     change(d.doChoice, { id: d.id || "", ids: d.ids || "", at: d.at || "", [d.name]: event.target.value });
     event.target.blur(); // so that arrows work what is in hand again, and do not choose on
   }
-  else if (d.doFile && file) file.text().then((text) => change(d.doFile, { text: text.slice(0, 60000) }));
+  else if (d.copyTo !== undefined && event.target.value) {
+    copyThings(d.ids, event.target.value);
+    event.target.value = "";
+  } else if (d.doFile && file) file.text().then((text) => change(d.doFile, { text: text.slice(0, 60000) }));
 }
 
 function onSubmit(event) {

@@ -33,6 +33,10 @@ export function travel(way, values) {
   queue = queue.then(() => ask("POST", way + "/", sent(values || {}))).catch(() => say("The server did not answer."));
 }
 
+export function copyThings(ids, to) {
+  queue = queue.then(() => ask("POST", "copy-things/", { ids, to, setup: stage().dataset.setup }, "#notice", "none")).catch(() => say("The server did not answer."));
+}
+
 export function refresh(values) {
   // In the same line as the changes: a change is answered for the set-up and the things that are shown.
   queue = queue.then(() => ask("GET", "stage/", sent(values || {}))).catch(() => {});
