@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
+import shapely
+
 from ..model import Placement, Scene, Setup
-from ..solids.body import pose
+from ..solids.body import Body, pose
 from ..table.carrying import carried_along
 from ..table.resting import Resting, come_to_rest, may_lie_on
 from ..table.standing import carries
@@ -59,18 +61,37 @@ def lying(seen: Scene, setup: Setup, placed: Placement, level: bool = False) -> 
     others = {p.id: pose(p, seen.prop(p.prop).shape) for p in seen.placements_in(setup) if p.id not in apart}
     if level:
         return _on_table(placed)
-    rest = come_to_rest(placed, shape, others)
-    if rest is not None and (rest.on is None or not _is_lain(placed, seen, rest)):
-        rest = None
-    if rest is not None and rest.on is not None:
-        body = pose(replace(placed, z=rest.z, lean=rest.lean, lean_toward=rest.lean_toward), shape)
-        rest = rest if may_lie_on(body, others[rest.on], rest) else None
+    every = come_to_rest(placed, shape, others)
+    rest = every if every is not None and _would_be_laid(placed, seen, others, every) else None
     own = None if placed.on is None else others.get(placed.on)
     if own is not None and (rest is None or rest.on == placed.on) and carries(own, pose(placed, shape)):
         return None  # still over what it lies on: it slides there, as it lies
     if rest is None:
+        rest = _on_one_alone(placed, seen, others)
+    if rest is None:
         return _on_table(placed)
     return {"z": rest.z, "on": rest.on, "lean": rest.lean, "lean_toward": rest.lean_toward}
+
+
+def _on_one_alone(placed: Placement, seen: Scene, others: dict[str, Body]) -> Resting | None:
+    """Where it would slide off what else lies there, such as a lemon let go over a fish on its plate: how it lies on the highest single
+    thing under its middle that carries it. That it then meets the other is a finding's to say."""
+    shape = seen.prop(placed.prop).shape
+    x, y = pose(placed, shape).centroid[:2]
+    under = [i for i, b in others.items() if shapely.contains_xy(b.footprint, x, y)]
+    for i in sorted(under, key=lambda i: -others[i].z_max):
+        rest = come_to_rest(placed, shape, {i: others[i]})
+        if rest is not None and _would_be_laid(placed, seen, others, rest):
+            return rest
+    return None
+
+
+def _would_be_laid(placed: Placement, seen: Scene, others: dict[str, Body], rest: Resting) -> bool:
+    """Whether it comes to lie on something, as anybody would lay it."""
+    if rest.on is None or not _is_lain(placed, seen, rest):
+        return False
+    body = pose(replace(placed, z=rest.z, lean=rest.lean, lean_toward=rest.lean_toward), seen.prop(placed.prop).shape)
+    return may_lie_on(body, others[rest.on], rest)
 
 
 def _on_table(placed: Placement) -> dict[str, Any] | None:

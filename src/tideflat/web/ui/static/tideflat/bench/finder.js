@@ -55,11 +55,11 @@ export function listenToFinder() {
   dialog.addEventListener("input", (event) => { if (event.target.type === "search") list(event.target.value); });
   dialog.addEventListener("change", (event) => { if (event.target.id === "letters") localStorage.setItem(LETTERS, event.target.checked ? "on" : "off"); });
   dialog.addEventListener("submit", (event) => {
-    if (event.submitter && event.submitter.value === "close") return;
     event.preventDefault();
     perform(listed.find((d) => d.deed));
   });
   dialog.addEventListener("click", (event) => {
+    if (event.target.closest("[data-close-keys]")) return dialog.close();
     const found = event.target.closest("[data-found]");
     if (found) perform(listed[Number(found.dataset.found)]);
   });
