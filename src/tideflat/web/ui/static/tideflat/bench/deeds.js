@@ -8,6 +8,7 @@ import { select, selectAll, selectNext } from "./holding.js";
 import { changeScope, showMore } from "./pressing.js";
 import { toggleMagnets } from "./magnets.js";
 import { toggleDrawing } from "./places.js";
+import { searchStores } from "./typing.js";
 import { showAll, zoomStep } from "./zoom.js";
 
 const always = () => true;
@@ -16,11 +17,6 @@ const some = () => mayChange() && heldIds().length > 0;
 const many = () => mayChange() && heldIds().length > 1;
 const ids = () => ({ ids: heldIds().join(" ") });
 const showView = (name) => document.querySelector(`.show-switch [data-view=${name}]`).click();
-
-function searchStores() {
-  setDrawer(true);
-  openTray("store").then(() => { const field = document.querySelector("#tray [type=search]"); field.focus(); field.select(); });
-}
 
 function openDecision(way) {
   const all = [...document.querySelectorAll(".decision")], at = all.findIndex((n) => n.hasAttribute("aria-current"));

@@ -9,6 +9,7 @@ import { lettersWork, listenToFinder, openFinder } from "./finder.js";
 import { heldIds } from "./hand.js";
 import { movedValues, shiftAll } from "./holding.js";
 import { stopDrawing } from "./places.js";
+import { typedAhead } from "./typing.js";
 
 const WAIT_MS = 350; // after the last press of an arrow, before the move is sent
 const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
@@ -107,6 +108,7 @@ export function listenToKeys() {
   listenToFinder();
   document.addEventListener("keydown", (event) => {
     if (!now.geometry || document.querySelector("dialog[open]")) return;
+    if (typedAhead(event)) return event.preventDefault();
     if (event.target.matches("input, select, textarea") && leaves(event)) return;
     if (usesKey(event.target, event.key)) return;
     const deed = deedOf(event);

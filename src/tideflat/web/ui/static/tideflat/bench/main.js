@@ -102,6 +102,7 @@ document.addEventListener("DOMContentLoaded", () => {
   const isZooms = (name, node) => (name === "viewBox" && node.matches("svg.picture")) || (name === "style" && node.matches("#frame-over, #table-over, #table-ruler"));
   morphs.beforeAttributeUpdated = (name, node) =>
     !(node.hasAttribute("x-bind:" + name) || node.hasAttribute(":" + name) || (name === "style" && node.hasAttribute("x-show")) || isZooms(name, node));
+  window.Idiomorph.defaults.ignoreActiveValue = true; // what is being typed is not overtaken by an answer
   listenToPointer();
   listenToTaps();
   listenToCarrying();
