@@ -161,13 +161,13 @@ def test_near_and_far_about_the_pointer_and_a_small_thing_is_placed_to_a_millime
     row = scenes["supper"]
     page = window(f"/scenes/{row.pk}/")
     x, y = spot(page, "#t-sage-2 .outline")
-    wide = page.locator("#t-sage-2 .outline").bounding_box()["width"]
+    wide = mm_per_pixel(page)
     page.mouse.move(x, y)
     for _ in range(4):
         page.mouse.wheel(0, -400)
     drawn(page)
-    near = page.locator("#t-sage-2 .outline").bounding_box()
-    assert near["width"] > 8 * wide
+    near = mm_per_pixel(page)
+    assert near < wide / 8
     assert spot(page, "#t-sage-2 .outline") == pytest.approx((x, y), abs=12)  # under the pointer, which a wheel tells in whole pixels
     before, scale = placed(row, "sage-2"), mm_per_pixel(page)
     drag(page, (x, y), (16, -9))
@@ -175,7 +175,7 @@ def test_near_and_far_about_the_pointer_and_a_small_thing_is_placed_to_a_millime
     settle(page, 2)
     after = placed(row, "sage-2")
     assert after["x"] - before["x"] == pytest.approx(16 * scale, abs=0.11) and scale < 0.35
-    assert page.locator("#t-sage-2 .outline").bounding_box()["width"] == pytest.approx(near["width"], rel=0.02)  # the answer leaves it near
+    assert mm_per_pixel(page) == pytest.approx(near)  # the answer leaves it near
     page.keyboard.down(" ")
     drag(page, (x, y), (-120, 30))
     page.mouse.up()
@@ -185,7 +185,7 @@ def test_near_and_far_about_the_pointer_and_a_small_thing_is_placed_to_a_millime
     assert row.revision == 2
     page.keyboard.press("0")
     drawn(page)
-    assert page.locator("#t-sage-2 .outline").bounding_box()["width"] == pytest.approx(wide, rel=0.03)
+    assert mm_per_pixel(page) == pytest.approx(wide)
     page.keyboard.press("+")
     drawn(page)
     assert page.locator("#f-plate .outline").bounding_box()["width"] > 300

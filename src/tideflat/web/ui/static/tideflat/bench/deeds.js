@@ -11,6 +11,9 @@ import { toggleDrawing } from "./places.js";
 import { searchStores } from "./typing.js";
 import { showAll, zoomStep } from "./zoom.js";
 
+export const LETTERS = "tideflat-letters"; // "off": single letters do nothing (WCAG 2.1.4)
+export const lettersWork = () => localStorage.getItem(LETTERS) !== "off";
+
 const always = () => true;
 const one = () => mayChange() && heldIds().length === 1;
 const some = () => mayChange() && heldIds().length > 0;

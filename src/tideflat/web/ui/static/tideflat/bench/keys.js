@@ -4,8 +4,8 @@ import { mayChange, now, stage } from "./state.js";
 import { change, say, travel } from "./requests.js";
 import { clearOver } from "./overlays.js";
 import { chosenCrop, dropCrop, moveCrop } from "./crops.js";
-import { DEEDS, everything, letGo } from "./deeds.js";
-import { lettersWork, listenToFinder, openFinder } from "./finder.js";
+import { DEEDS, everything, letGo, lettersWork } from "./deeds.js";
+import { openFinder } from "./later.js";
 import { heldIds } from "./hand.js";
 import { movedValues, shiftAll } from "./holding.js";
 import { stopDrawing } from "./places.js";
@@ -105,7 +105,6 @@ function leaves(event) {
 }
 
 export function listenToKeys() {
-  listenToFinder();
   document.addEventListener("keydown", (event) => {
     if (!now.geometry || document.querySelector("dialog[open]")) return;
     if (typedAhead(event)) return event.preventDefault();

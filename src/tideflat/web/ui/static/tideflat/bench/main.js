@@ -1,6 +1,6 @@
 // The bench in the browser: it listens, keeps in step with the server, and holds the small states of the page (Alpine). No rules are here.
 
-import { now, readGeometry, stage } from "./state.js";
+import { byId, now, readGeometry, stage } from "./state.js";
 import { refresh, say } from "./requests.js";
 import { drawHandle } from "./overlays.js";
 import { redraw } from "./redrawing.js";
@@ -14,9 +14,8 @@ import { listenToPressing } from "./pressing.js";
 import { listenToKeys } from "./keys.js";
 import { listenToCarrying } from "./carrying.js";
 import { applyZoom, listenToZoom } from "./zoom.js";
-import { listenToSide } from "./side.js";
 import { turnHeld } from "./turning.js";
-import { openFinder } from "./finder.js";
+import { listenToSide, openFinder } from "./later.js";
 
 const LOOK_MS = 4000; // between looks whether somebody else changed something
 
@@ -28,6 +27,7 @@ function settled() {
   if (drag && (drag.grip || now.geometry.things[drag.id])) tick();
   else if (drag) { now.drag = null; document.documentElement.classList.remove("dragging"); }
   markSelected();
+  if (byId("section-svg")) listenToSide();
   document.querySelectorAll("[data-grid]").forEach((n) => { n.checked = gridsOn().includes(n.dataset.grid); });
 }
 
@@ -106,7 +106,6 @@ document.addEventListener("DOMContentLoaded", () => {
   listenToPointer();
   listenToTaps();
   listenToCarrying();
-  listenToSide();
   listenToZoom(turnHeld);
   listenToPointing();
   listenToPressing();

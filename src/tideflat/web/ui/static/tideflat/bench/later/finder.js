@@ -1,11 +1,7 @@
 // One line finds every act by its words and shows its key: those of the keys, and every button that is there now.
 
-import { byId } from "./state.js";
-import { DEEDS, SAID } from "./deeds.js";
-
-const LETTERS = "tideflat-letters"; // "off": single letters do nothing (WCAG 2.1.4)
-
-export const lettersWork = () => localStorage.getItem(LETTERS) !== "off";
+import { byId } from "../state.js";
+import { DEEDS, LETTERS, lettersWork, SAID } from "../deeds.js";
 
 const wordsOf = (node) => (node.getAttribute("aria-label") || node.textContent).replace(/\s+/g, " ").trim();
 
@@ -41,16 +37,18 @@ function perform(deed) {
   if (deed && deed.deed) deed.deed();
 }
 
-export function openFinder() {
-  const dialog = byId("keys"), field = dialog.querySelector('[type="search"]');
-  field.value = "";
+export function fill() {
+  // The dialog is open already, and something may have been typed.
+  const field = byId("keys").querySelector('[type="search"]');
+  listen();
   byId("letters").checked = lettersWork();
-  list("");
-  dialog.showModal();
-  field.focus();
+  list(field.value);
 }
 
-export function listenToFinder() {
+let isHeard = false;
+function listen() {
+  if (isHeard) return;
+  isHeard = true;
   const dialog = byId("keys");
   dialog.addEventListener("input", (event) => { if (event.target.type === "search") list(event.target.value); });
   dialog.addEventListener("change", (event) => { if (event.target.id === "letters") localStorage.setItem(LETTERS, event.target.checked ? "on" : "off"); });

@@ -1,9 +1,9 @@
 // From the side: the lens, its aim and the heights of things dragged in the section through camera and table.
 
-import { byId, mayChange, now } from "./state.js";
-import { change, refresh, say } from "./requests.js";
-import { clearOver } from "./overlays.js";
-import { follow, stopFollowing } from "./live.js";
+import { byId, mayChange, now } from "../state.js";
+import { change, refresh, say } from "../requests.js";
+import { clearOver } from "../overlays.js";
+import { follow, stopFollowing } from "../live.js";
 
 const LEAST = 3; // pixels: less is a press
 let held = null;
@@ -57,7 +57,10 @@ function end(event) {
   else if (done.moved) refresh();
 }
 
+let isHeard = false;
 export function listenToSide() {
+  if (isHeard) return;
+  isHeard = true;
   document.addEventListener("pointerdown", begin);
   document.addEventListener("pointermove", (event) => {
     if (!held || event.pointerId !== held.pointer) return;
