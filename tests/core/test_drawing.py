@@ -133,8 +133,10 @@ def test_the_surface_seen_from_among_its_things_is_cut_before_the_lens():
 
 
 def test_a_sweep_has_no_line_at_its_foot():
-    upright, sweep = (backdrop_patches(Backdrop(kind, 600, 450, 900, 600, "#8b8f8c")) for kind in ("upright", "sweep"))
-    assert len(upright) == len(sweep) + 1
+    upright, sweep = (backdrop_patches(Backdrop(kind, 600, 450, 900, 600, "#8b8f8c"), surface(None)) for kind in ("upright", "sweep"))
+    assert [(p.fill, p.shade) for p in upright[2:]] == [("#000000", "flat")]  # it stands on the table: a dark line
+    (foot,) = sweep[2:]
+    assert (foot.fill, foot.shade) == ("#54412f", "rise") and foot.points[:, 2].min() == 0  # the surface's colour, fading upward
 
 
 def test_colours_are_mixed_in_linear_light():

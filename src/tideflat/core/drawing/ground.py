@@ -15,6 +15,8 @@ from ..tolerances import NEAR_DEPTH_MM
 
 #: Thickness of the drawn front edge of a surface, mm.
 EDGE_MM = 24.0
+#: So high a sweep's curve still has the surface's colour in it, mm.
+SWEEP_MM = 150.0
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -113,8 +115,8 @@ def front_edge(surface: Surface) -> Patch:
     return Patch(points, darker(surface.colours[0].hex, 0.45))
 
 
-def backdrop_patches(backdrop: Backdrop) -> tuple[Patch, ...]:
-    """The upright sheet, lit a little unevenly; a sweep has no line at its foot."""
+def backdrop_patches(backdrop: Backdrop, surface: Surface) -> tuple[Patch, ...]:
+    """The upright sheet, lit a little unevenly. A sweep comes up out of the surface: its foot takes the surface's colour, without a line."""
     left, right = backdrop.x - backdrop.width / 2, backdrop.x + backdrop.width / 2
     y, high = backdrop.y, backdrop.height
     sheet = np.array([[left, y, 0], [right, y, 0], [right, y, high], [left, y, high]])
@@ -122,6 +124,10 @@ def backdrop_patches(backdrop: Backdrop) -> tuple[Patch, ...]:
     if backdrop.kind == "upright":
         foot = np.array([[left, y, 0], [right, y, 0], [right, y, 14], [left, y, 14]])
         patches.append(Patch(foot, "#000000", 0.1))
+    else:
+        rise = min(SWEEP_MM, high)
+        foot = np.array([[left, y, 0], [right, y, 0], [right, y, rise], [left, y, rise]])
+        patches.append(Patch(foot, surface.colours[0].hex, 1.0, "rise"))
     return tuple(patches)
 
 

@@ -17,6 +17,8 @@ from .skins import skin_of, top_pieces
 
 #: Direction the light of the drawings comes from on the table: back left. Drawing only; the light station will have its own.
 FROM_LIGHT = np.array([0.62, -0.55])
+#: How a cast shadow is shaded: it fades along the way that the light goes, in each view its own.
+CAST = "cast"
 #: Length of the drawn shadow for one mm of height.
 SHADOW_LENGTH = 0.62
 
@@ -44,7 +46,7 @@ def _skinned(ask: Ask) -> tuple[Piece, ...]:
 
 
 def shadow_pieces(body: Body) -> tuple[Piece, ...]:
-    """The soft shadow on what the thing stands on: three lengths over each other, and the dark line of contact."""
+    """The soft shadow on what the thing stands on, fading away from it as the key throws it, and the dark line of contact."""
     ground = body.z_min + 0.05
     if body.shape.is_strewn:
         return ()
@@ -53,9 +55,8 @@ def shadow_pieces(body: Body) -> tuple[Piece, ...]:
     low = np.column_stack([foot, np.full(len(foot), ground)])
     pieces = []
     if height > 1.5:
-        for reach, opacity in ((1.0, 0.07), (0.72, 0.08), (0.46, 0.09)):
-            shifted = low + np.array([*(FROM_LIGHT * height * SHADOW_LENGTH * reach), 0.0])
-            pieces.append(Piece("hull", Paint("#000000", opacity), points=np.concatenate([low, shifted])))
+        shifted = low + np.array([*(FROM_LIGHT * height * SHADOW_LENGTH), 0.0])
+        pieces.append(Piece("hull", Paint("#000000", shade=CAST), points=np.concatenate([low, shifted])))
     grown = low.copy()
     centre = low[:, :2].mean(axis=0)
     offset = grown[:, :2] - centre

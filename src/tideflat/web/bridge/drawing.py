@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import zlib
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -23,14 +23,14 @@ from tideflat.core.colour.mix import darker
 from tideflat.core.drawing.detail import Detail, detail_for
 from tideflat.core.drawing.ground import Patch, backdrop_patches, front_edge, seen_patch, surface_patches
 from tideflat.core.drawing.pieces import Paint, Paths, Piece, frame_path, table_path
-from tideflat.core.drawing.props import prop_pieces, shadow_pieces
+from tideflat.core.drawing.props import CAST, FROM_LIGHT, prop_pieces, shadow_pieces
 from tideflat.core.drawing.skins import ground_cells
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Backdrop, Prop, Surface
 from tideflat.core.remember import remembered
 from tideflat.core.solids.body import Body
 
-from .shades import Key, definitions, gradient_key, painted
+from .shades import Key, cast_shade, definitions, gradient_key, painted
 from .sheets import Sheet, frame_sheet, path_data, table_sheet
 from .worn import Address, Worn, picture_address, picture_definitions
 
@@ -66,14 +66,29 @@ def _frame_group(body: Body, prop: Prop, view: View, sheet: Sheet, line_scale: f
     silhouette = silhouette_of(body, view)
     if silhouette is None:  # only what has one is painted
         return Markup("", ())
-    drawn = [(p, frame_path(p, view)) for p in thing_pieces(body, prop, eye_height(view), detail)]
+    pieces = _cast(thing_pieces(body, prop, eye_height(view), detail), *_cast_way(body, view))
+    drawn = [(p, frame_path(p, view)) for p in pieces]
     outline = _outline_data(shapely.simplify(silhouette.outline, 0.0002), sheet)
     return _group(body, prop, drawn, outline, sheet, line_scale, live=live)
 
 
+def _cast(pieces: tuple[Piece, ...], x: float, y: float) -> list[Piece]:
+    """The pieces with their shadow fading the way it falls in the drawing, x to the right and y down."""
+    shade = cast_shade(x, y)
+    return [replace(p, paint=replace(p.paint, shade=shade)) if p.paint.shade == CAST else p for p in pieces]
+
+
+def _cast_way(body: Body, view: View) -> tuple[float, float]:
+    """Which way the light's shadow falls in the frame, beside the thing."""
+    x, y = body.placement.x, body.placement.y
+    near, far = view.straight(np.array([[x, y, 0.0], [x + FROM_LIGHT[0], y + FROM_LIGHT[1], 0.0]]))
+    return float(far[0] - near[0]) * view.aspect, float(far[1] - near[1])
+
+
 @remembered(4)
 def _table_group(body: Body, prop: Prop, eye: float, sheet: Sheet, live: bool, detail: Detail) -> Markup:
-    drawn = [(p, table_path(p)) for p in thing_pieces(body, prop, eye, detail)]
+    pieces = _cast(thing_pieces(body, prop, eye, detail), FROM_LIGHT[0], -FROM_LIGHT[1])
+    drawn = [(p, table_path(p)) for p in pieces]
     return _group(body, prop, drawn, _outline_data(shapely.simplify(body.footprint, 0.05), sheet), sheet, 1.0, live=live)
 
 
@@ -164,7 +179,7 @@ def _kept(prefix: str, placement_id: str) -> str:
 @remembered(2)
 def _ground(surface: Surface, backdrop: Backdrop | None, wall: str, view: View, sheet: Sheet) -> Markup:
     """Wall, then backdrop, then surface; the surface first where the backdrop stands in the front half of it."""
-    behind = _patched(list(backdrop_patches(backdrop)) if backdrop is not None else [], view, sheet)
+    behind = _patched(list(backdrop_patches(backdrop, surface)) if backdrop is not None else [], view, sheet)
     edge = _patched([front_edge(surface)], view, sheet)
     flat, *lit = surface_patches(surface)
     worn = Worn(sheet)

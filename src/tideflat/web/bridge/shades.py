@@ -2,10 +2,24 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 from tideflat.core.colour.mix import darker, lighter
 from tideflat.core.drawing.pieces import Paint
+
+#: The ways a shadow may fall in a drawing: right, right and down, and so on round, in eighths.
+CAST_WAYS = ((1, 0), (1, 1), (0, 1), (-1, 1), (-1, 0), (-1, -1), (0, -1), (1, -1))
+
+
+def cast_shade(x: float, y: float) -> str:
+    """The shade of a shadow that falls by x to the right and y down.
+
+    >>> cast_shade(1.0, 0.9), cast_shade(-1.0, 0.0)
+    ('cast1', 'cast4')
+    """
+    return f"cast{round(math.degrees(math.atan2(y, x)) / 45) % 8}"
+
 
 Stops = tuple[tuple[float, str, float], ...]
 #: (shade, colour) of a gradient.
@@ -47,6 +61,9 @@ def _gradient(name: str, shade: str, colour: str) -> str:
         f'<stop offset="{at:g}" stop-color="{tone}"' + (f' stop-opacity="{alpha:g}"' if alpha < 1 else "") + "/>"
         for at, tone, alpha in stops
     )
+    if across.startswith("way"):
+        x, y = CAST_WAYS[int(across[3:])]
+        return f'<linearGradient id="{name}" x1="{(1 - x) / 2:g}" y1="{(1 - y) / 2:g}" x2="{(1 + x) / 2:g}" y2="{(1 + y) / 2:g}">{written}</linearGradient>'
     if across == "radial":
         return f'<radialGradient id="{name}" cx="0.5" cy="0.5" r="0.62" fx="0.32" fy="0.28">{written}</radialGradient>'
     x1, y1, x2, y2 = {"across": (0, 0, 1, 0), "slant": (0, 0, 1, 1), "down": (0, 0, 0, 1)}[across]
@@ -55,6 +72,8 @@ def _gradient(name: str, shade: str, colour: str) -> str:
 
 def _stops(shade: str, c: str) -> tuple[str, Stops]:
     """How each shade runs over its outline: light comes from the back left."""
+    if shade.startswith("cast"):
+        return f"way{shade[4:]}", ((0, c, 0.3), (0.45, c, 0.24), (0.75, c, 0.09), (1, c, 0))
     match shade:
         case "round":
             return "across", ((0, lighter(c, 0.05), 1), (0.22, lighter(c, 0.16), 1), (0.6, darker(c, 0.12), 1), (1, darker(c, 0.5), 1))
@@ -103,6 +122,8 @@ def _stops(shade: str, c: str) -> tuple[str, Stops]:
                 (0.65, "#000000", 0.14),
                 (1, "#000000", 0.46),
             )
+        case "rise":
+            return "down", ((0, c, 0), (0.45, c, 0.25), (1, c, 0.95))
         case "backlight":
             return "across", ((0, "#ffffff", 0.16), (0.5, "#000000", 0.02), (1, "#000000", 0.24))
     raise AssertionError(f"no shade called {shade}")

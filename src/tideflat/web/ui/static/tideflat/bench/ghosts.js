@@ -14,7 +14,7 @@ export function drawGhosts(through, ids, shiftOf, names) {
     if (!thing) continue;
     const move = movedBy(thing, shiftOf(id), 0);
     for (const name of names) {
-      const solid = thing.pieces.filter((p) => p[1] & 2).slice(thing.pieces.length > 4 ? 4 : 0).filter((p) => !p[5]); // without its shadow, and without pictures, which reach past it
+      const solid = thing.pieces.filter((p) => p[1] & 2).slice(thing.pieces.length > 2 ? 2 : 0).filter((p) => !p[5]); // without its shadow, and without pictures, which reach past it
       const source = name === "table" ? thing.foot.map((p) => move(p[0], p[1], thing.z)) : solid.flatMap((p) => sampled(p, move));
       const d = outlineAround(source, views[name]);
       if (d) byId(name + "-over").append(make("path", { class: "over-ghost ghost", d }));

@@ -52,6 +52,7 @@ function redrawPiece(path, piece, view, mask, move) {
 }
 
 function seenPoints(thing, paths, move) {
-  // Without its shadow, which is black, and without pictures, which reach past it.
-  return thing.pieces.flatMap((piece, i) => (paths[i] && !piece[5] && paths[i].getAttribute("fill") !== "#000000" ? sampled(piece, move) : []));
+  // Without its shadow, which is black or cast, and without pictures, which reach past it.
+  const isShadow = (path) => /^#000000$|cast/.test(path.getAttribute("fill"));
+  return thing.pieces.flatMap((piece, i) => (paths[i] && !piece[5] && !isShadow(paths[i]) ? sampled(piece, move) : []));
 }
