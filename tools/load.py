@@ -3,7 +3,7 @@
 A server of its own on the loopback address, on a fresh database with the demo's settings (every answer on disk before it is sent). Each
 person changes their own scene of 15 to 30 things every five seconds; as many windows look at these scenes and ask every two seconds whether
 something changed, taking the stage anew when it did, as the bench does. Connections are kept, as browsers keep them. Bounded in people, time
-and count; prints percentiles, processor and memory, and whether every answered change is there afterwards.
+and count; ``--dragging 2``: so many of them drag a thing all the while, and readings and findings follow their hands. Prints percentiles, processor and memory, and whether every answered change is there afterwards.
 """
 
 from __future__ import annotations
@@ -25,6 +25,8 @@ from pathlib import Path
 from typing import Any
 
 CHANGE_EVERY_S, ASK_EVERY_S = 5.0, 2.0
+#: As bench/live.js: an answer that took longer is given as long a rest.
+SLOW_S = 0.11
 SECRET = "a" * 32
 _REVISION = re.compile(rb'data-revision="(\d+)"')
 
@@ -49,6 +51,7 @@ class Told:
     changes: list[float] = field(default_factory=list)
     stages: list[float] = field(default_factory=list)
     quiet: list[float] = field(default_factory=list)
+    follows: list[float] = field(default_factory=list)
     faults: list[str] = field(default_factory=list)
 
 
@@ -57,6 +60,7 @@ def main() -> None:
     parser.add_argument("--processes", type=int, default=2)
     parser.add_argument("--people", type=int, default=50)
     parser.add_argument("--seconds", type=float, default=60)
+    parser.add_argument("--dragging", type=int, default=0)
     parser.add_argument("--source", default="", help="the src folder of another checkout to measure instead, which serves with one process")
     asked = parser.parse_args()
     people, seconds = min(asked.people, 200), min(asked.seconds, 600)
@@ -71,7 +75,7 @@ def main() -> None:
         server = subprocess.Popen(command, env=environment, stdout=subprocess.PIPE, text=True)
         try:
             assert server.stdout is not None and "Tideflat is at" in server.stdout.readline()
-            told = asyncio.run(work(seats, int(environment["PORT"]), seconds))
+            told = asyncio.run(work(seats, int(environment["PORT"]), seconds, min(asked.dragging, people)))
             used = usage(server.pid)
         finally:
             server.send_signal(signal.SIGINT)
@@ -88,7 +92,7 @@ def free_port() -> int:
         return int(s.getsockname()[1])
 
 
-async def work(seats: list[Seat], port: int, seconds: float) -> Told:
+async def work(seats: list[Seat], port: int, seconds: float, dragging: int = 0) -> Told:
     """Everybody looks once; then the changes and questions begin, spread evenly, and are counted."""
     told, warm = Told(), Told()
     connections = [Connection(port) for _ in range(2 * len(seats))]
@@ -101,6 +105,7 @@ async def work(seats: list[Seat], port: int, seconds: float) -> Told:
     await asyncio.gather(
         *(person(seat, connections[2 * k], told, end, k / len(seats)) for k, seat in enumerate(seats)),
         *(window(seat, connections[2 * k + 1], told, end, k / len(seats)) for k, seat in enumerate(seats)),
+        *(hand(seat, Connection(port), told, end) for seat in seats[:dragging]),
     )
     return told
 
@@ -115,6 +120,20 @@ async def person(seat: Seat, connection: Connection, told: Told, end: float, pha
         values = {"id": thing["id"], "x": x, "y": thing["y"], "setup": seat.setup, "selected": thing["id"], "tray": "held", "revision": seat.revision}
         if await ask(connection, seat.cookie, "POST", f"/scenes/{seat.scene}/do/move/", values, told.changes, told):
             seat.revision, seat.answered, seat.last_x = seat.revision + 1, seat.answered + 1, (thing["id"], x)
+
+
+async def hand(seat: Seat, connection: Connection, told: Told, end: float) -> None:
+    """A thing dragged to and fro, as the bench follows it: one question under way, and a rest as long as a slow answer took."""
+    thing, asked = seat.things[-1], 0
+    while time.monotonic() < end:
+        asked += 1
+        place = f"id={thing['id']}&x={thing['x'] + asked % 40}&y={thing['y'] + asked % 25}"
+        path = f"/scenes/{seat.scene}/follow/let-go/?{place}&setup={seat.setup.replace(' ', '+')}&revision={seat.revision}"
+        taken: list[float] = []
+        if isinstance(await ask(connection, seat.cookie, "GET", path, None, taken, told), bytes):
+            told.follows.extend(taken)
+        took = taken[0] if taken else 0.1
+        await asyncio.sleep(took if took > SLOW_S else 0.016)
 
 
 async def window(seat: Seat, connection: Connection, told: Told, end: float, phase: float) -> None:
@@ -219,7 +238,7 @@ def lost(seats: list[Seat], database: Path) -> int:
 def report(asked: Any, told: Told, used: tuple[float, float], seconds: float, wrong: int) -> None:
     where = "one process, other checkout" if asked.source else f"{asked.processes} process{'es' if asked.processes > 1 else ''}"
     print(f"{where}, {asked.people} people, {seconds:g} s")
-    for words, taken in (("changes", told.changes), ("stages taken anew", told.stages), ("questions, nothing new", told.quiet)):
+    for words, taken in (("changes", told.changes), ("stages taken anew", told.stages), ("questions, nothing new", told.quiet), ("followed a hand", told.follows)):
         taken.sort()
         if taken:
             p50, p95, p99 = (taken[min(len(taken) - 1, int(len(taken) * q))] * 1000 for q in (0.5, 0.95, 0.99))

@@ -72,6 +72,17 @@ def _drawer(kind: str) -> Callable[[Page], None]:
     return opened
 
 
+def _several(page: Page) -> None:
+    """Three things in hand, and what can be done with them."""
+    page.mouse.click(*_middle(page, "#t-tumbler .outline"))
+    page.keyboard.down("Shift")
+    for thing in ("cream", "beet"):
+        page.mouse.click(*_middle(page, f"#t-{thing} .outline"))
+    page.keyboard.up("Shift")
+    page.click(".decision[data-value=things]")
+    page.wait_for_timeout(900)
+
+
 def _guides_and_steps(page: Page) -> None:
     """Thirds over the frame; and a history that has branched."""
     page.click("text=Guides")
@@ -124,7 +135,7 @@ BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] =
     ("remedy-ghost", "Marmalade morning", (1280, 800), _pointing_at_a_remedy),
     ("drawer-stores", "Four teas, one shelf", (1280, 800), _drawer("store")),
     ("drawer-camera", "Supper at the harbour inn", (1280, 800), _drawer("camera")),
-    ("drawer-deliverables", "Supper at the harbour inn", (1280, 800), _drawer("deliverables")),
+    ("bench-several", "Supper at the harbour inn", (1280, 800), _several),
     ("set-up-of-its-own", "Marmalade morning", (1280, 800), _only_here),
     ("drawer-brief", "Supper at the harbour inn", (1280, 800), _drawer("brief")),
     ("drawer-palette", "Marmalade morning", (1280, 800), _drawer("palette")),

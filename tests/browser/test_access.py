@@ -45,8 +45,31 @@ def test_the_bench_and_every_tray_hold(window, scenes, tray):
         page.click("#tray [data-act=tray]")
         expect(page.locator(".store-prop").first).to_be_visible()
     elif tray != "things":
-        page.click(f"[data-act=tray][data-value={tray}]")
-        expect(page.locator(f".tray-{tray}")).to_be_visible()
+        open_tray(page, tray)
+    assert grave_faults(page) == []
+
+
+def open_tray(page: Page, tray: str) -> None:
+    """A decision's drawer, or the other side of the frame's."""
+    if tray == "deliverables" and not page.locator("#tray.tray-camera").is_visible():
+        open_tray(page, "camera")
+    page.click(f"[data-act=tray][data-value={tray}] >> nth=0")
+    expect(page.locator(f"#tray.tray-{tray}")).to_be_visible()
+    quiet(page)
+
+
+def test_several_in_hand_the_finder_and_an_empty_scene_hold(window, scenes):
+    page = window(f"/scenes/{scenes['supper'].pk}/?tray=things")
+    page.keyboard.press("Control+a")
+    expect(page.locator("#tray.tray-several")).to_be_visible()
+    assert grave_faults(page) == []
+    page.keyboard.press("?")
+    expect(page.locator(".found-deed").first).to_be_visible()
+    assert grave_faults(page) == []
+    page.keyboard.press("Escape")
+    expect(page.locator("#keys")).to_be_hidden()
+    page.keyboard.press("Delete")
+    expect(page.locator(".next-step")).to_contain_text("Lay down the hero")
     assert grave_faults(page) == []
 
 
@@ -176,7 +199,5 @@ def test_nothing_on_the_bench_is_cut_or_needs_scrolling(window, scenes, size, ki
         }).map((n) => [n.id || n.className, n.scrollHeight, n.clientHeight])"""
     assert page.evaluate(cut) == []
     for tray in ("things", "brief", "materials", "palette", "camera", "deliverables"):
-        page.click(f".decision[data-value={tray}]")
-        expect(page.locator(f"#tray.tray-{tray}")).to_be_visible()
-        quiet(page)
+        open_tray(page, tray)
         assert page.evaluate(cut) == [], tray

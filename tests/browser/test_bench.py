@@ -300,7 +300,8 @@ def test_a_viewer_looks_and_nothing_moves(window, scenes):
 def test_deliverables_and_brief_are_set_from_their_trays(window, scenes):
     row = scenes["tea"]
     page = window(f"/scenes/{row.pk}/")
-    page.click(".decision:has-text('Deliverables')")
+    page.click(".decision:has-text('Frame')")
+    page.click("#tray [data-value=deliverables]")
     page.click("text=tall, 9:16")
     settle(page, 2)
     expect(page.locator(".crop-name", has_text="story")).to_have_attribute("aria-pressed", "true")
@@ -356,7 +357,8 @@ def test_thirty_things_are_dragged_at_the_speed_of_the_screen(window, studio):
 def test_a_crop_is_moved_by_its_grip_and_by_arrows_and_stays_in_the_frame(window, scenes):
     row = scenes["supper"]
     page = window(f"/scenes/{row.pk}/")
-    page.click(".decision:has-text('Deliverables')")
+    page.click(".decision:has-text('Frame')")
+    page.click("#tray [data-value=deliverables]")
     expect(page.locator("[data-grip=crop]")).to_have_count(1)
     drag(page, middle(page, "#frame-over [data-grip=crop]"), (40, 0))
     page.mouse.up()
@@ -522,7 +524,8 @@ def test_the_browser_bends_what_the_lens_bends(window, studio):
 
 def test_a_key_works_on_the_table_unless_what_has_focus_uses_it(window, scenes):
     page = window(f"/scenes/{scenes['supper'].pk}/")
-    page.click("[data-act=tray][data-value=deliverables]")
+    page.click(".decision:has-text('Frame')")
+    page.click("#tray [data-value=deliverables]")
     expect(page.locator("#tray")).to_have_class(re.compile("tray-deliverables"))
     typed = page.locator("#tray input[name=ratio]").first
     typed.focus()

@@ -381,3 +381,49 @@ def test_a_finger_held_still_carries_two_fingers_turn_and_bring_nearer(window, s
     assert page.locator("#t-plate .outline").bounding_box()["width"] > wide * 1.8
     row.refresh_from_db()
     assert row.revision == 3
+
+
+def test_a_row_is_laid_of_one_thing_and_copied_into_another_scene(window, scenes):
+    row, other = scenes["supper"], scenes["tea"]
+    page = window(f"/scenes/{row.pk}/")
+    page.mouse.click(*middle(page, "#t-lemon-1 .outline"))
+    page.keyboard.press("Enter")
+    expect(page.locator(".row-form")).to_be_visible()
+    quiet(page)
+    page.fill(".row-form [name=count]", "4")
+    page.select_option(".row-form [name=form]", "arc")
+    expect(page.locator(".row-form .for-circle")).to_be_hidden()
+    page.fill(".row-form [name=step]", "7 cm")
+    page.fill(".row-form [name=radius]", "250")
+    page.click("text=Lay the row")
+    settle(page, 2)
+    expect(page.locator("[data-act=undo]")).to_contain_text("4 of lemon half in an arc")
+    fresh = [p for p in document(row)["placements"] if p["id"].startswith("lemon")]
+    assert len(fresh) == 5
+    page.select_option("#tray [data-copy-to]", str(other.pk))
+    expect(page.locator("#notice")).to_contain_text("1 thing copied into Four teas, one shelf")
+    assert [p for p in document(other)["placements"] if p["id"] == "lemon-1"]
+
+
+def test_an_empty_scene_is_begun_by_doing_what_it_says(window, studio):
+    page = window("/")
+    page.fill("input[name=story]", "Late breakfast, first jar.")
+    page.click("text=Begin >> nth=-1")
+    page.wait_for_selector("#stage")
+    expect(page.locator("h1")).to_have_text("Late breakfast, first jar")
+    page.locator(".next-step input[type=search]").fill("marmalade jar")
+    page.keyboard.press("Enter")
+    settle(page, 2)
+    expect(page.locator(".hand-name")).to_have_text("marmalade jar")
+    expect(page.locator("#under select[data-name=role]")).to_have_value("hero")
+    expect(page.locator(".next-step")).to_contain_text("What is the picture for?")
+    page.click(".next-step [data-act=tray]")
+    page.click("[data-do=deliverable][data-ratio='4:5']")
+    settle(page, 3)
+    expect(page.locator(".next-step")).to_contain_text("What stands with it?")
+    page.keyboard.press("Escape")
+    page.locator(".next-step input[type=search]").fill("butter knife")
+    page.keyboard.press("Enter")
+    settle(page, 4)
+    expect(page.locator("#f-butter-knife")).to_be_visible()
+    expect(page.locator("#readings, .in-hand").last).to_be_visible()

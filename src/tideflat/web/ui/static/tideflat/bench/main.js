@@ -102,7 +102,10 @@ document.addEventListener("DOMContentLoaded", () => {
   const isZooms = (name, node) => (name === "viewBox" && node.matches("svg.picture")) || (name === "style" && node.matches("#frame-over, #table-over, #table-ruler"));
   morphs.beforeAttributeUpdated = (name, node) =>
     !(node.hasAttribute("x-bind:" + name) || node.hasAttribute(":" + name) || (name === "style" && node.hasAttribute("x-show")) || isZooms(name, node));
-  window.Idiomorph.defaults.ignoreActiveValue = true; // what is being typed is not overtaken by an answer
+  // What is being searched for is not overtaken by an answer; of anything else that has focus, children would be kept too.
+  for (const kind of ["focusin", "focusout"]) {
+    document.addEventListener(kind, (event) => { window.Idiomorph.defaults.ignoreActiveValue = kind === "focusin" && event.target.type === "search"; });
+  }
   listenToPointer();
   listenToTaps();
   listenToCarrying();
