@@ -58,11 +58,11 @@ function show(text, drag) {
 }
 
 function light(drag) {
-  // Whatever a finding says of it and another lights the other.
+  // What a finding says of it and one other lights the other: the neighbour that it touches, hides or kisses.
   const ids = drag.ids || [];
   document.querySelectorAll(".thing.touched").forEach((n) => n.classList.remove("touched"));
   document.querySelectorAll("#above .finding").forEach((f) => {
     const things = JSON.parse(f.dataset.mark).things;
-    if (things.some((i) => ids.includes(i))) for (const i of things) if (!ids.includes(i)) for (const v of ["t-", "f-"]) { const n = byId(v + i); if (n) n.classList.add("touched"); }
+    if (things.length === 2 && things.some((i) => ids.includes(i))) for (const i of things) if (!ids.includes(i)) for (const v of ["t-", "f-"]) { const n = byId(v + i); if (n) n.classList.add("touched"); }
   });
 }
