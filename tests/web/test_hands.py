@@ -189,6 +189,7 @@ def test_the_shelf_is_searched_sorted_and_several_are_put_away(ada, studio, olu)
     assert order(sort="day") == [rows[2].pk, rows[1].pk, rows[0].pk]
     assert order(sort="nonsense") == order() == [r.pk for r in reversed(rows)]
     assert order(q="harbour supper") == [rows[1].pk] and order(q="beetroot") == [rows[1].pk]
+    assert order(q="placements") == order(q="turn") == []  # words of the document's own are no words of the scene
     assert order(q="zzz") == [] and "No scene holds all of these words" in ada.get("/", {"q": "zzz"}).content.decode()
     theirs = Scene.objects.exclude(studio=studio).first()
     ada.post("/scenes/put-away/", {"scene": [rows[0].pk, rows[2].pk, "x", theirs.pk if theirs else 0]})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import re
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass
@@ -65,7 +66,9 @@ class ShelfWish:
         """Those whose name or sentence holds every word; without a day they come last by day."""
         rows = Scene.objects.filter(studio=studio, put_away_at=None)
         for word in self.text.split()[:6]:
-            rows = rows.filter(Q(title__icontains=word) | Q(document__icontains=word))
+            # in what the document calls things and tells, never in its keys
+            said = r'"(name|title|story)": ?"[^"]*' + re.escape(word)
+            rows = rows.filter(Q(title__icontains=word) | Q(document__iregex=said))
         order: list[Any] = [F("shoot_on").asc(nulls_last=True) if f == "shoot_on" else f for f in SORTS[self.sort][1]]
         return rows.order_by(*order)
 

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_GET
 from tideflat.core.camera.view import view_of
 from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, stylist_required
+from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.geometry import projection
 from tideflat.web.ui.fields import Fields
 
@@ -22,6 +23,9 @@ from .answers import find_scene, glance_of
 
 #: What a hand does while it holds something.
 VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "stand", "pan")
+
+#: A window asks a dozen times a second at most, while a hand holds something.
+FOLLOWS_A_MINUTE = 1500
 
 
 @stylist_required
@@ -35,7 +39,7 @@ def follow(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
         raise Http404
     glance = glance_of(request)
     fields = Fields(request.GET, glance.unit)
-    if fields.text("revision", 20) != str(row.revision):
+    if fields.text("revision", 20) != str(row.revision) or too_many_here("follow", str(request.user.pk), FOLLOWS_A_MINUTE, 60):
         return HttpResponse(status=204)
     try:
         edit = asked_for(asked_from(core_scene(row), fields, row, request.membership.studio), verb)
