@@ -232,7 +232,7 @@ def test_a_guide_is_dragged_in_both_views_and_dropped_outside_it_is_gone(window,
     page.mouse.up()
     settle(page, 3)
     assert document(row)["setups"][0]["guides"][0]["at"] == pytest.approx(0.6, abs=0.003)
-    line = page.locator("#table-over .own-line").bounding_box()
+    line = page.locator("#table-over .guide-own").bounding_box()
     drag(page, (line["x"] + line["width"] / 2, line["y"] + line["height"] / 2), (-25, 0))
     page.mouse.up()
     settle(page, 4)

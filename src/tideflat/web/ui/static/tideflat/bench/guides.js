@@ -27,7 +27,7 @@ export function drawGuides() {
     for (const view of ["frame", "table"]) {
       const points = lineOf(axis, at, view);
       if (!points) continue;
-      byId(view + "-over").append(make("polyline", { class: "over-guide own-line", points }));
+      byId(view + "-over").append(make("polyline", { class: "over-guide guide-own", points }));
       if (mayChange()) byId(view + "-over").append(make("polyline", { class: "over-guide own-catch", points, "data-grip": "guide", "data-index": index, "data-axis": axis }));
     }
   });

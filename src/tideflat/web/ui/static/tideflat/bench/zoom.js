@@ -111,8 +111,8 @@ function onEnd(turnHeld) {
 
 export function listenToZoom(turnHeld) {
   document.addEventListener("wheel", (event) => {
-    const view = viewUnder(event);
-    if (!view) return;
+    const view = viewUnder(event), root = document.documentElement;
+    if (!view || (root.scrollHeight > root.clientHeight + 1 && !event.ctrlKey)) return; // where the page itself scrolls, the wheel is the page's
     event.preventDefault();
     zoomAt(view, event.clientX, event.clientY, STEP ** -(event.deltaMode ? event.deltaY * 32 : event.deltaY * (event.ctrlKey ? 4 : 1)));
   }, { passive: false });
