@@ -75,6 +75,14 @@ def test_it_is_done_where_it_is_looked_at_and_for_the_others_only_when_they_shar
     assert (here.x, here.on, here.z) == (326, "board", 18)
 
 
+def test_what_lies_on_a_thing_that_is_left_out_here_keeps_lying_on_it():
+    value = stacked_value()
+    value["setups"][2]["hidden"] = ["board"]
+    scene = scene_from_value(value)
+    _, dish = let_go(scene, "dish", 340, 312, setup="detail")
+    assert (dish.x, dish.on, dish.z) == (340, "board", 18)
+
+
 @pytest.mark.parametrize("kind", [k for k in CHOICES if k != "empty"])
 def test_let_go_where_it_is_nothing_in_the_demo_jumps(kind):
     scene = starter(kind)

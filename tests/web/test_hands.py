@@ -123,6 +123,14 @@ def test_guides_are_laid_moved_typed_and_taken_away(hand):
     assert hand.words(5) == "guide taken away" and hand.words(3) == "guide moved" and hand.words(1) == "guide laid"
 
 
+def test_from_the_side_is_told_in_the_persons_unit_and_a_guide_to_a_tenth(hand, ada):
+    hand.do("guide", axis="u", at="0.618")
+    told = lambda: ada.get(f"/scenes/{hand.pk}/?tray=camera").content.decode()  # noqa: E731
+    assert re.search(r"the lens [\d\u202f]+ mm above the table", told()) and 'value="61.8"' in told()
+    ada.post("/preferences/", {"unit": "in", "ground": "middle"})
+    assert re.search(r"the lens [\d /]+ in above the table", told())
+
+
 def test_things_are_copied_into_another_scene_as_one_step_there(hand, ada, studio):
     goal = begin_scene(studio, starter("tea"), None, "begun")
     answer = ada.post(f"/scenes/{hand.pk}/copy-things/", {"ids": "p2 p5 gone", "setup": "main", "to": goal.pk})

@@ -61,6 +61,8 @@ def lying(seen: Scene, setup: Setup, placed: Placement, level: bool = False) -> 
     others = {p.id: pose(p, seen.prop(p.prop).shape) for p in seen.placements_in(setup) if p.id not in apart}
     if level:
         return _on_table(placed)
+    if placed.on is not None and placed.on not in others:
+        return None  # what carries it is left out of this set-up, and still carries it in the others
     every = come_to_rest(placed, shape, others)
     rest = every if every is not None and _would_be_laid(placed, seen, others, every) else None
     own = None if placed.on is None else others.get(placed.on)

@@ -20,6 +20,9 @@ from .view import View
 #: Rays are drawn so far where they meet no table, mm, and the lens's body is so long behind it.
 _FAR_MM, BODY_MM = 4000.0, 120.0
 
+#: Walked round so far that the cut runs along the backdrop (cosine), none is drawn.
+_ALONG = 0.05
+
 Point = tuple[float, float]
 
 
@@ -53,7 +56,6 @@ def section_of(scene: Scene, camera: Camera, view: View, sharp: DepthOfField, bo
         return np.column_stack([(points[:, :2] - aim[:2]) @ heading, points[:, 2]])
 
     lens = flat(view.position[None])[0]
-    forward = np.array([float(view.forward[:2] @ heading), float(view.forward[2])])
     upper = _along(view.ray(0.5, 0.0), heading)
     lower = _along(view.ray(0.5, 1.0), heading)
     return Section(
@@ -62,8 +64,8 @@ def section_of(scene: Scene, camera: Camera, view: View, sharp: DepthOfField, bo
         _pair(heading),
         _cut(scene, aim, heading),
         (_end(lens, upper), _end(lens, lower)),
-        _across(lens, forward, sharp.near, upper, lower),
-        None if sharp.far is None or sharp.far > _FAR_MM else _across(lens, forward, sharp.far, upper, lower),
+        _across(lens, sharp.near, upper, lower),
+        None if sharp.far is None or sharp.far > _FAR_MM else _across(lens, sharp.far, upper, lower),
         _backdrop(scene, aim, heading, lens[0]),
         -scene.surface.height_above_floor,
         None if scene.room is None or scene.room.ceiling_height is None else scene.room.ceiling_height - scene.surface.height_above_floor,
@@ -86,7 +88,7 @@ def _end(lens: np.ndarray, ray: np.ndarray) -> Point:
     return _pair(lens + min(reach, _FAR_MM / float(np.hypot(*ray))) * ray)
 
 
-def _across(lens: np.ndarray, forward: np.ndarray, depth: float, upper: np.ndarray, lower: np.ndarray) -> tuple[Point, Point]:
+def _across(lens: np.ndarray, depth: float, upper: np.ndarray, lower: np.ndarray) -> tuple[Point, Point]:
     """The plane of the picture at a depth, from the lower edge of what is seen to the upper."""
     return _pair(lens + depth * lower), _pair(lens + depth * upper)
 
@@ -103,7 +105,7 @@ def _cut(scene: Scene, aim: np.ndarray, heading: np.ndarray) -> Point:
 
 def _backdrop(scene: Scene, aim: np.ndarray, heading: np.ndarray, lens_s: float) -> tuple[float, float] | None:
     drop = scene.backdrop
-    if drop is None or abs(heading[1]) < 0.05:  # it stands along y: seen edge on it cuts the section nowhere
+    if drop is None or abs(heading[1]) < _ALONG:  # it stands along y: seen edge on it cuts the section nowhere
         return None
     s = float((drop.y - aim[1]) / heading[1])
     return (s, float(drop.height)) if s > lens_s else None

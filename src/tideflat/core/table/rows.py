@@ -46,21 +46,21 @@ def in_line(plane: Plane, body: Body, row: Row) -> list[Spot]:
     return [(*plane.on_table(start + k * step * way, body.placement.z), 0.0) for k in range(1, row.count)]
 
 
+def _gone_round(plane: Plane, arm: np.ndarray, angle: float) -> np.ndarray:
+    """An arm turned counter-clockwise as the plane shows it; the frame's own y runs downward."""
+    c, s = np.cos(angle), np.sin(angle) * (1.0 if plane.view is None else -1.0)
+    return np.array([c * arm[0] - s * arm[1], s * arm[0] + c * arm[1]])
+
+
 def in_arc(plane: Plane, body: Body, row: Row, radius: float) -> list[Spot]:
     """``radius``, mm: bending to the left of the way on; below 0 to the right."""
     start, way, step = _heading(plane, body, row)
-    turn_sign = 1.0 if plane.view is None else -1.0  # the frame's own y runs downward
-    left = np.array([-way[1], way[0]]) * turn_sign
-    bow = radius * step / row.step
-    middle = start + bow * left
+    middle = start + radius * step / row.step * _gone_round(plane, way, np.pi / 2)
     spots = []
     for k in range(1, row.count):
         angle = k * row.step / radius
-        c, s = np.cos(angle), np.sin(angle) * turn_sign
-        arm = start - middle
-        spots.append(
-            (*plane.on_table(middle + [c * arm[0] - s * arm[1], s * arm[0] + c * arm[1]], body.placement.z), float(np.degrees(angle)))
-        )
+        place = middle + _gone_round(plane, start - middle, angle)
+        spots.append((*plane.on_table(place, body.placement.z), float(np.degrees(angle))))
     return spots
 
 
@@ -71,13 +71,8 @@ def in_circle(plane: Plane, body: Body, count: int, around: Place) -> list[Spot]
     arm = start - middle
     if float(np.hypot(*arm)) < WAY_TRIED:
         raise FieldError("around", "must be another place than where the thing is", show_got=False)
-    sign = 1.0 if plane.view is None else -1.0
-    spots = []
-    for k in range(1, count):
-        angle = 2 * np.pi * k / count
-        c, s = np.cos(angle), np.sin(angle) * sign
-        spots.append((*plane.on_table(middle + [c * arm[0] - s * arm[1], s * arm[0] + c * arm[1]], p.z), float(np.degrees(angle))))
-    return spots
+    angles = (2 * np.pi * k / count for k in range(1, count))
+    return [(*plane.on_table(middle + _gone_round(plane, arm, a), p.z), float(np.degrees(a))) for a in angles]
 
 
 def strewn(body: Body, count: int, apart: float, wide: float, deep: float, seed: int) -> list[Spot]:

@@ -6,7 +6,7 @@ silhouettes, ordered there, and taken back to the table at the height of their o
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -189,10 +189,9 @@ def toward(body: Body, x: float, y: float) -> float:
     return way if abs((way - p.turn + 180) % 360 - 180) <= 90 else way + 180.0
 
 
-def middle_of(bodies: Mapping[str, Body] | Sequence[Body]) -> Place:
+def middle_of(bodies: Sequence[Body]) -> Place:
     """The mean of where they stand, mm: what several are turned about."""
-    every = list(bodies.values()) if isinstance(bodies, Mapping) else list(bodies)
-    return float(np.mean([b.placement.x for b in every])), float(np.mean([b.placement.y for b in every]))
+    return float(np.mean([b.placement.x for b in bodies])), float(np.mean([b.placement.y for b in bodies]))
 
 
 def _at_least(bodies: Sequence[Body], count: int) -> None:

@@ -8,6 +8,7 @@ from typing import Any
 
 from tideflat.core.camera.section import BODY_MM, Section, section_of
 from tideflat.core.evaluate import Picture
+from tideflat.core.units import format_length
 
 #: Room round what is drawn, as a share of its longer side; and what is shown under the table where nothing else asks for more, mm.
 _MARGIN, _UNDER_MM = 0.05, 120.0
@@ -27,8 +28,8 @@ class Drawn:
     told: str
 
 
-def section_drawn(picture: Picture, selected: str) -> Drawn:
-    """The section of the set-up that is shown."""
+def section_drawn(picture: Picture, selected: str, unit: str) -> Drawn:
+    """The section of the set-up that is shown; lengths told in ``unit``."""
     section = section_of(picture.scene, picture.setup.camera, picture.view, picture.depth_of_field, picture.bodies)
     tops = [z for _, ring in section.things for _, z in ring]
     high = max([section.lens[1] + BODY_MM, *tops])
@@ -61,7 +62,7 @@ def section_drawn(picture: Picture, selected: str) -> Drawn:
         "aim_at": json.dumps(list(picture.setup.camera.aim)),
         "heading": json.dumps([round(v, 6) for v in section.heading]),
     }
-    return Drawn(box, _GRIP * max(top - bottom, right - left), values, _told(picture, section))
+    return Drawn(box, _GRIP * max(top - bottom, right - left), values, _told(picture, section, unit))
 
 
 def _path(points: Any, *, closed: bool = False) -> str:
@@ -93,7 +94,7 @@ def _carrier(section: Section, bottom: float) -> str:
     return _path([(stands, bottom), (stands, z), (s, z)])
 
 
-def _told(picture: Picture, section: Section) -> str:
-    ceiling = "" if section.ceiling is None else f", {section.ceiling - section.lens[1]:.0f} mm under the ceiling"
+def _told(picture: Picture, section: Section, unit: str) -> str:
+    ceiling = "" if section.ceiling is None else f", {format_length(section.ceiling - section.lens[1], unit)} under the ceiling"
     down = f"{picture.setup.camera.elevation:g}"
-    return f"From the side: the lens {section.lens[1]:.0f} mm above the table{ceiling}, looking {down} degrees down"
+    return f"From the side: the lens {format_length(section.lens[1], unit)} above the table{ceiling}, looking {down} degrees down"

@@ -24,7 +24,7 @@ def _context(look: Look) -> dict[str, Any]:
     height = float(picture.view.position[2]) + picture.scene.surface.height_above_floor
     fits, owned = supports_reaching(studio, height, overhead=camera.elevation > _OVERHEAD_DEG)
     return {
-        "section": section_drawn(picture, look.glance.selected),
+        "section": section_drawn(picture, look.glance.selected, look.glance.unit),
         "presets": [{"key": k, "words": w, "on": abs(camera.elevation - PRESETS_DEG[k]) < _AS_PRESET_DEG} for k, w in PRESET_WORDS.items()],
         "bodies": bodies,
         "lenses": lens_choices(lenses),
