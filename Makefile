@@ -58,6 +58,11 @@ fuzz: $(VENV)/dev.stamp
 bench: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.bench
 
+# How well arrangements are proposed, over twenty seeds. SEEDS_TRIED=20
+SEEDS_TRIED ?= 20
+arrangements: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.arrangements --seeds $(SEEDS_TRIED)
+
 # Fifty people for a minute each, on the loopback address only.
 bench-load: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.load --processes 1

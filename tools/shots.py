@@ -115,9 +115,13 @@ def _measured(page: Page) -> None:
     page.wait_for_load_state("networkidle")
 
 
-def _lost_password(page: Page) -> None:
-    page.locator("text=Link for a new one").last.click()
-    page.wait_for_load_state("networkidle")
+def _proposed(page: Page) -> None:
+    """Arrangements that were looked for, and one of them pointed at."""
+    page.click(".decision[data-value=things]")
+    page.get_by_role("button", name="Propose arrangements").click()
+    page.locator("#proposal-status:has-text('that differ')").wait_for(timeout=60_000)
+    page.locator(".proposal button").nth(2).hover()
+    page.wait_for_timeout(400)
 
 
 #: Pages outside the bench: file, address, what is done before the picture
@@ -125,7 +129,6 @@ PAGES: list[tuple[str, str, Callable[[Page], None] | None]] = [
     ("stores", "/stores/?colour=%23c4621a", None),
     ("kit", "/stores/kit/", None),
     ("measured", "/stores/measure/", _measured),
-    ("people", "/people/", _lost_password),
 ]
 #: file, path title, size, what is done before the picture
 BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] = [
@@ -140,6 +143,7 @@ BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] =
     ("drawer-brief", "Supper at the harbour inn", (1280, 800), _drawer("brief")),
     ("drawer-palette", "Marmalade morning", (1280, 800), _drawer("palette")),
     ("what-if", "Supper at the harbour inn", (1280, 800), _what_if),
+    ("drawer-proposals", "Marmalade morning", (1280, 800), _proposed),
     ("bench-phone", "Supper at the harbour inn", (390, 844), None),
     ("bench-supper-held", "Supper at the harbour inn", (1280, 800), _holding_the_beetroot),
 ]

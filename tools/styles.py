@@ -27,7 +27,7 @@ def templates() -> list[Path]:
 def fingerprint() -> str:
     """A digest of everything the stylesheet and the sprite are built from."""
     digest = hashlib.sha256()
-    for path in [SOURCE, ROOT / "package.json", *templates()]:
+    for path in [*sorted(SOURCE.parent.glob("*.css")), ROOT / "package.json", *templates()]:
         digest.update(path.relative_to(ROOT).as_posix().encode() + b"\0" + path.read_bytes() + b"\0")
     return digest.hexdigest()[:24]
 

@@ -1,4 +1,4 @@
-"""The command `tideflat`: `evaluate`, `apply` and `measure` need no database; the rest runs the web application."""
+"""The command `tideflat`: `evaluate`, `apply`, `propose` and `measure` need no database; the rest runs the web application."""
 
 from __future__ import annotations
 
@@ -6,14 +6,16 @@ import json
 import os
 import sys
 import tempfile
+import time
 from pathlib import Path
 
 EVALUATE_USAGE = "tideflat evaluate SCENE.tideflat.json [--no-remedies]"
 APPLY_USAGE = "tideflat apply SCENE.tideflat.json ACTS.json [-o OUT] | tideflat apply --list"
+PROPOSE_USAGE = "tideflat propose SCENE.tideflat.json [--setup NAME] [--scheme any] [--count 8] [--seed 1]"
 MEASURE_USAGE = "tideflat measure PHOTO [--sheet a4|letter] [--height MM]"
 #: They run the web application; web/command.py has one function for each.
 WEB_COMMANDS = ("begin", "password", "demo", "serve", "check", "backup", "restore", "manage")
-USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
+USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {PROPOSE_USAGE} | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -27,13 +29,15 @@ def main(argv: list[str] | None = None) -> int:
         return evaluate(rest)
     if command == "apply":
         return apply(rest)
+    if command == "propose":
+        return propose(rest)
     if command == "measure":
         return measure(rest)
     if command in WEB_COMMANDS:
         from tideflat.web.command import run
 
         return run(command, rest)
-    return _refuse(f"command: must be one of evaluate, apply, measure, {', '.join(WEB_COMMANDS)} (got {command!r})")
+    return _refuse(f"command: must be one of evaluate, apply, propose, measure, {', '.join(WEB_COMMANDS)} (got {command!r})")
 
 
 def evaluate(arguments: list[str]) -> int:
@@ -121,6 +125,71 @@ def _umask() -> int:
     now = os.umask(0)
     os.umask(now)
     return now
+
+
+def propose(arguments: list[str]) -> int:
+    """Print arrangements worth starting from as one JSON object; a wish that cannot be met is told as its reason, and is no error."""
+    from tideflat.core.arrange.propose import propose as proposed
+    from tideflat.core.arrange.propose import scheme_named
+    from tideflat.core.errors import FieldError, TideflatError
+    from tideflat.core.evaluate import Picture
+    from tideflat.core.formats.scene_reader import read_scene
+
+    try:
+        files, options = _options(arguments, ("--setup", "--scheme", "--count", "--seed"))
+        if len(files) != 1:
+            return _refuse(f"arguments: must be one scene document; usage: {PROPOSE_USAGE}")
+        count, seed = (_whole(options, name, usual, most) for name, usual, most in (("--count", 8, 24), ("--seed", 1, 2**32 - 1)))
+        scheme = scheme_named(options["--scheme"]) if "--scheme" in options else None
+        scene = read_scene(_bytes_of(files[0]))
+        name = options.get("--setup", scene.setups[0].name)
+        setup = next((s for s in scene.setups if s.name == name), None)
+        if setup is None:
+            raise FieldError("setup", "must be one of " + ", ".join(s.name for s in scene.setups), name)
+        began = time.perf_counter()
+        found = proposed(Picture(scene, setup), scheme=scheme, count=count, seed=seed, helpers=2)
+        value = {"proposals": [p.value() for p in found.proposals], "seconds": round(time.perf_counter() - began, 3)}
+    except OSError as error:
+        return _refuse(f"{files[0]}: must be a file that can be read ({error.strerror or error})")
+    except FieldError as error:
+        return _refuse(f"--{error}")
+    except TideflatError as error:
+        return _refuse(str(error))
+    if found.reason is not None:
+        value["reason"] = found.reason
+    print(json.dumps(value, ensure_ascii=False, allow_nan=False))
+    return 0
+
+
+def _options(arguments: list[str], known: tuple[str, ...]) -> tuple[list[str], dict[str, str]]:
+    """(files, options) of a command line; an option is followed by its value, or joined to it by =. Raises FieldError."""
+    from tideflat.core.errors import FieldError
+
+    files: list[str] = []
+    options: dict[str, str] = {}
+    rest = iter(arguments)
+    for argument in rest:
+        name, is_joined, value = argument.partition("=")
+        if not argument.startswith("--"):
+            files.append(argument)
+        elif name not in known or name in options:
+            raise FieldError(name.lstrip("-") or "option", "must be one of " + ", ".join(known) + ", each once", show_got=False)
+        else:
+            options[name] = value if is_joined else next(rest, "")
+    return files, options
+
+
+def _whole(options: dict[str, str], name: str, usual: int, most: int) -> int:
+    """A whole number of an option. Raises FieldError."""
+    from tideflat.core.errors import FieldError
+
+    text = options.get(name)
+    if text is None:
+        return usual
+    least = 1 if name == "--count" else 0
+    if not (text.isascii() and text.isdigit() and len(text) < 12 and least <= int(text) <= most):
+        raise FieldError(name.lstrip("-"), f"must be a whole number from {least} to {most}", text)
+    return int(text)
 
 
 def measure(arguments: list[str]) -> int:

@@ -112,7 +112,7 @@ def test_what_can_be_done_with_a_held_thing_is_seen_without_scrolling(window, sc
 
 def test_every_thing_in_the_views_stands_in_the_list_with_its_measures(window, scenes):
     page = window(f"/scenes/{scenes['tea'].pk}/")
-    assert page.locator("#tray tbody tr").count() == page.locator("#table-things .thing").count() == 10
+    assert page.locator("#tray tbody tr").count() == page.locator("#table-things .thing").count() == 11
 
 
 def heights(page: Page) -> list[float]:

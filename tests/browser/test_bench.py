@@ -623,7 +623,7 @@ def test_a_finger_scrolls_taps_and_drags_only_what_is_in_hand(window, scenes):
     before = placed(row, "tumbler")
     x, y = middle(page, "#t-tumbler .outline")
     finger.swipe((x, y), (0, -160))
-    page.wait_for_function("scrollY > 60")  # it began on the tumbler, which is not in hand: the page has scrolled
+    page.wait_for_function("() => scrollY > 60")  # it began on the tumbler, which is not in hand: the page has scrolled
     page.wait_for_timeout(700)  # the page runs on a little after the finger
     expect(stage).to_have_attribute("data-selected", "")
     page.evaluate(

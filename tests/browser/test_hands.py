@@ -427,3 +427,133 @@ def test_an_empty_scene_is_begun_by_doing_what_it_says(window, studio):
     settle(page, 4)
     expect(page.locator("#f-butter-knife")).to_be_visible()
     expect(page.locator("#readings, .in-hand").last).to_be_visible()
+
+
+def test_the_rim_of_a_dish_pulls_what_is_let_linger_beside_it(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    page.keyboard.press("x")
+    scale, lemon, plate = mm_per_pixel(page), placed(row, "lemon-1"), placed(row, "plate")
+    doc = document(row)
+    shapes = {p["id"]: p["shape"] for p in doc["props"]}
+    rim, half = shapes["dinner-plate"]["diameter"] / 2, shapes["lemon-half"]["diameter"] / 2
+    way = (lemon["x"] - plate["x"], lemon["y"] - plate["y"])
+    far = (way[0] ** 2 + way[1] ** 2) ** 0.5
+    goal = [plate[k] + w / far * (rim + half + 2.5 * scale) for k, w in zip("xy", way, strict=True)]
+    drag(page, middle(page, "#t-lemon-1 .outline"), ((goal[0] - lemon["x"]) / scale, -(goal[1] - lemon["y"]) / scale))
+    expect(page.locator("#table-over text.over-magnet")).to_have_text("just outside the rim of dinner plate")
+    expect(page.locator("#frame-over polyline.magnet")).to_have_count(1)
+    page.mouse.up()
+    settle(page, 2)
+    after = placed(row, "lemon-1")
+    assert ((after["x"] - plate["x"]) ** 2 + (after["y"] - plate["y"]) ** 2) ** 0.5 == pytest.approx(rim + half, abs=0.6)
+    assert after.get("on") is None
+
+
+def test_a_row_is_seen_before_it_is_laid_and_its_end_is_dragged(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    page.mouse.click(*middle(page, "#t-cream .outline"))
+    page.keyboard.press("Enter")
+    form = page.locator("#tray .row-form")
+    form.locator("[name=count]").fill("4")
+    ghosts = page.locator("#table-over .over-row.ghost")
+    expect(ghosts).to_have_count(3)
+    expect(page.locator("#frame-over .over-row.ghost")).to_have_count(3)
+    form.locator("[name=through]").select_option("table")
+    page.wait_for_timeout(400)
+    quiet(page)
+    cream, scale = placed(row, "cream"), mm_per_pixel(page)
+    assert len(document(row)["placements"]) == 17  # nothing is laid
+    start = spot(page, "#table-over [data-grip=row]")
+    begin = [cream["x"] + form_length(page, "step") * 3, cream["y"]]
+    drag(page, start, (-40, 30))
+    page.wait_for_timeout(300)
+    page.mouse.up()
+    page.wait_for_timeout(400)
+    expect(ghosts).to_have_count(3)
+    page.keyboard.press("Enter")
+    settle(page, 2)
+    laid = [p for p in document(row)["placements"] if p["prop"] == "cream-pot"]
+    assert len(laid) == 4
+    last = laid[-1]
+    assert (last["x"], last["y"]) == (pytest.approx(begin[0] - 40 * scale, abs=1.5), pytest.approx(begin[1] - 30 * scale, abs=1.5))
+    steps = [(b["x"] - a["x"], b["y"] - a["y"]) for a, b in zip(laid, laid[1:], strict=False)]
+    assert all(s == (pytest.approx(steps[0][0], abs=0.3), pytest.approx(steps[0][1], abs=0.3)) for s in steps)
+
+
+def form_length(page: Page, name: str) -> float:
+    return float(page.locator(f"#tray .row-form [name={name}]").input_value())
+
+
+def test_the_ghosts_of_a_row_go_with_its_form_and_in_the_frame_the_end_is_where_the_pointer_was(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    page.mouse.click(*middle(page, "#t-cream .outline"))
+    page.keyboard.press("Enter")
+    form = page.locator("#tray .row-form")
+    form.locator("[name=count]").focus()
+    expect(page.locator("#frame-over .over-row.ghost")).to_have_count(2)
+    quiet(page)
+    start = spot(page, "#frame-over [data-grip=row]")
+    drag(page, start, (-60, 40))
+    page.wait_for_timeout(500)
+    end = spot(page, "#frame-over [data-grip=row]")
+    assert end == (pytest.approx(start[0] - 60, abs=2), pytest.approx(start[1] + 40, abs=2))
+    page.mouse.up()
+    page.wait_for_timeout(200)
+    page.mouse.move(5, 5)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    expect(page.locator(".over-row")).to_have_count(0)
+    assert len(document(row)["placements"]) == 17
+
+
+def test_a_cloth_is_let_go_over_a_riser_and_falls_at_its_edge_in_both_views(window, scenes):
+    row = scenes["tea"]
+    page = window(f"/scenes/{row.pk}/")
+    scale, cloth, riser = mm_per_pixel(page), placed(row, "cloth"), placed(row, "riser")
+    box = page.locator("#t-cloth .outline").bounding_box()
+    folded, seen = (page.locator(f"#{view}-cloth .outline").get_attribute("d") for view in "tf")
+    corner = (box["x"] + 14, box["y"] + box["height"] * 0.45)  # beside the tins
+    drag(page, corner, (160, 120))
+    followed(page)
+    expect(page.locator("#carried-on")).to_have_text("")
+    page.mouse.up()
+    settle(page, 2)
+    flat = placed(row, "cloth")
+    assert (flat.get("on"), flat.get("z", 0)) == (None, 0)
+    wide = page.locator("#t-cloth .outline").bounding_box()["width"]
+    assert wide > box["width"] + 10  # spread flat again
+    drag(page, (corner[0] + 160, corner[1] + 120), (-160, -120))
+    expect(page.locator("#carried-on")).to_have_text("on the riser")
+    page.mouse.up()
+    settle(page, 3)
+    back = placed(row, "cloth")
+    assert (back["on"], back["z"]) == ("riser", 36)
+    assert (back["x"], back["y"]) == (pytest.approx(cloth["x"], abs=1), pytest.approx(cloth["y"], abs=1))
+    assert page.locator("#t-cloth .outline").get_attribute("d") == folded and page.locator("#f-cloth .outline").get_attribute("d") == seen
+    drag(page, (corner[0], corner[1]), (-30, -20))
+    page.mouse.up()
+    settle(page, 4)
+    assert placed(row, "cloth")["on"] == riser["id"]
+    assert placed(row, "cloth")["x"] == pytest.approx(cloth["x"] - 30 * scale, abs=1)
+
+
+def test_scenes_are_copied_sorted_found_and_several_put_away_at_once_all_by_keyboard(window, scenes):
+    page = window("/")
+    titles = page.locator(".shelf .story-title")
+    expect(titles).to_have_count(len(scenes))
+    page.get_by_role("button", name="Copy Supper at the harbour inn").press("Enter")
+    page.wait_for_url("**/scenes/*/")
+    page.goto(page.url.split("/scenes/")[0])
+    expect(titles).to_have_count(len(scenes) + 1)
+    page.locator("[name=sort]").select_option(index=1)
+    page.locator("[name=q]").fill("fish")
+    page.locator("[name=q]").press("Enter")
+    expect(titles).to_have_count(2)
+    for box in page.locator(".chosen input").all():
+        box.press("Space")
+    page.get_by_role("button", name="Put the chosen away").press("Enter")
+    expect(page.locator(".away")).to_contain_text("Supper at the harbour inn")
+    expect(titles).to_have_count(len(scenes) - 1)

@@ -414,7 +414,7 @@ def test_every_cell_of_a_picture_lies_where_it_belongs():
     prop = Prop("b", "b", Box(280, 170, 20), (Colour("#888888", 1.0),), skins=(Skin("abc", "top"),))
     pieces = [
         p
-        for p in prop_pieces(pose(Placement("p", "p", 400.0, 300.0), prop.shape), prop, 900.0)
+        for p in prop_pieces(pose(Placement("p", "p", 400.0, 300.0), prop.shape), prop, (0.0, 0.0, 900.0))
         if p.skin is not None and "frame" in p.views
     ]
     assert len(pieces) > 6
@@ -428,7 +428,7 @@ def test_every_cell_of_a_picture_lies_where_it_belongs():
 def test_a_label_stands_upright_on_the_front_of_a_box_and_of_a_tin():
     for shape in (Box(100, 60, 80), Cylinder(80, 80)):
         prop = Prop("b", "b", shape, (Colour("#888888", 1.0),), skins=(Skin("abc", "front"),))
-        pieces = [p for p in prop_pieces(pose(Placement("p", "p", 0.0, 0.0), shape), prop, 900.0) if p.skin is not None]
+        pieces = [p for p in prop_pieces(pose(Placement("p", "p", 0.0, 0.0), shape), prop, (0.0, 0.0, 900.0)) if p.skin is not None]
         for piece in pieces:
             assert (80 * (1 - piece.skin.uv[:, 1])) == pytest.approx(piece.points[:, 2], abs=1e-6)
             assert piece.points[:, 1].max() <= 1e-6

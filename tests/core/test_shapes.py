@@ -166,8 +166,8 @@ def test_it_is_drawn_by_its_own_drawing_or_as_its_plain_solid(kind):
     prop = Prop("p", "p", shape, (Colour("#aa8866", 1.0),))
     body = pose(Placement("p", "p", 0.0, 0.0), shape)
     assert type(shape) in drawing_of(shape).shapes
-    assert prop_pieces(body, prop, 500.0)
-    rough = plain(Ask(body, prop, 500.0, FINE))
+    assert prop_pieces(body, prop, (0.0, 0.0, 500.0))
+    rough = plain(Ask(body, prop, (0.0, 0.0, 500.0), FINE))
     points = np.concatenate([p.sampled() for p in rough])
     assert points[:, 2].min() >= -1e-6 and np.ptp(points, axis=0)[:2] == pytest.approx(
         np.ptp(np.array(body.footprint.envelope.exterior.coords), axis=0), rel=2e-2

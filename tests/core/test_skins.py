@@ -26,7 +26,7 @@ SHAPES = [Box(320, 220, 18), Cylinder(76, 95), Bowl(270, 176, 24), Outline(((-60
 def worn(shape, skins=(SKIN,), **changes):
     prop = Prop("p", "thing", shape, (Colour("#888888", 1),), skins=skins)
     body = pose(Placement("p", "p", **{"x": 450.0, "y": 300.0, **changes}), shape)
-    return body, [p for p in prop_pieces(body, prop, 900.0) if p.skin is not None]
+    return body, [p for p in prop_pieces(body, prop, (0.0, 0.0, 900.0)) if p.skin is not None]
 
 
 @pytest.mark.parametrize("shape", SHAPES, ids=lambda s: s.kind)

@@ -124,7 +124,7 @@ def test_a_coarse_drawing_changes_no_figure():
     picture = Picture(scene, scene.setups[0])
     detail = detail_for(picture.props.values())
     assert detail.corners < 400
-    drawn = prop_pieces(picture.bodies["q0"], picture.props["q0"], 900.0, detail)
+    drawn = prop_pieces(picture.bodies["q0"], picture.props["q0"], (0.0, 0.0, 900.0), detail)
     assert len(drawn) == detail.corners + 1
     alone = copy.deepcopy(value)
     alone["placements"] = alone["placements"][:1]

@@ -139,7 +139,7 @@ def test_a_drawn_edge_bows_with_the_lens():
     value = scene_value(lens={"distortion": [-0.15, 0, 0, 0, 0], "focal_length": 35, "min_focus": None}, distance=700)
     value["placements"] = [{"id": "p2", "prop": "board", "x": 200, "y": 150}]
     seen = picture(value)
-    (path,) = frame_path(prop_pieces(seen.bodies["p2"], seen.props["p2"], 700.0)[0], seen.view)
+    (path,) = frame_path(prop_pieces(seen.bodies["p2"], seen.props["p2"], (0.0, 0.0, 700.0))[0], seen.view)
     assert len(path) > 20
     drawn = shapely.Polygon(path)
     assert shapely.symmetric_difference(drawn, seen.silhouettes["p2"].outline).area < 1e-4 * drawn.area

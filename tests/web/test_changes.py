@@ -137,6 +137,7 @@ def test_every_verb_is_tried_somewhere_here(hand, studio):
             "give-back",
             "take-over",
             "apart",
+            "take-proposal",
         }
     )
     assert set(VERBS) == tried

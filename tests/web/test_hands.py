@@ -31,6 +31,7 @@ def parts(text: str) -> tuple[list[str], list[tuple[str, str]]]:
         ("let-go", {"id": "p5", "x": "640.0", "y": "400.0"}), ("let-go", {"id": "p1", "x": "612.0", "y": "388.0", "level": "1"}),
         ("turn", {"id": "p2", "turn": "75"}), ("shift", {"ids": "p1 p3", "dx": "40", "dy": "-160"}), ("spin", {"ids": "p1 p3 p5", "by": "33"}),
         ("stand", {"elevation": "30", "distance": "800"}), ("pan", {"dx": "60", "dy": "0"}), ("move", {"id": "p5", "x": 300, "y": 300, "z": 50}),
+        ("repeat", {"id": "p5", "count": "3", "form": "line", "step": "90", "angle": "90", "through": "table"}),
     ],
 )  # fmt: skip
 def test_what_follows_a_hand_are_the_figures_of_a_release_at_the_same_place_and_nothing_is_kept(hand, ada, verb, values):
@@ -49,6 +50,18 @@ def test_what_follows_says_what_it_would_lie_on(hand, ada):
     assert 'data-on="bowl"' in ask(x=640, y=400)
     assert 'data-on=""' in ask(x=640, y=400, level="1")
     assert '"matrix"' in html.unescape(ada.get(f"/scenes/{hand.pk}/follow/stand/", {"revision": 1, "elevation": 20, "distance": 900}).content.decode())
+
+
+def test_what_follows_a_row_is_where_each_would_stand(hand, ada):
+    def laid(**v):
+        asked = {"revision": 1, "setup": "main", "id": "p5", "count": "4", "form": "line", "step": "90", "through": "table", **v}
+        answer = ada.get(f"/scenes/{hand.pk}/follow/repeat/", asked)
+        found = re.search(r'data-row="([^"]*)"', answer.content.decode())
+        return answer.status_code, json.loads(html.unescape(found[1])) if found else None
+
+    assert laid(angle="90") == (200, [[0, 90, 0], [0, 180, 0], [0, 270, 0]])
+    assert [round(turn) % 360 for _, _, turn in laid(form="circle", turned="1")[1]] == [90, 180, 270]
+    assert laid(form="strewn", step="200", width="100", depth="100") == (204, None)  # no room for so many
 
 
 def test_a_stale_or_impossible_question_is_answered_with_nothing(hand, ada, vic):

@@ -7,6 +7,7 @@ import pytest
 from django.contrib.auth.models import User
 from django.test import Client
 from django.urls import URLPattern, URLResolver, get_resolver
+from django.utils import timezone
 
 from tideflat.core.formats.photograph import Photograph
 from tideflat.web.accounts.models import Former, Invitation, Membership, Studio
@@ -16,6 +17,7 @@ from tideflat.web.scenes.views.changes import VERBS
 from tideflat.web.stores.images import keep_picture
 from tideflat.web.stores.kit_forms import KINDS
 from tideflat.web.stores.models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoreSurface
+from tideflat.web.work.models import Work
 
 #: A link that an owner handed over stands for itself.
 OPEN = {"sign_in", "sign_out", "set_password"}
@@ -29,7 +31,7 @@ OWNERS = {"withdraw_invitation"}
 CHANGING = {"change", "undo", "redo", "put_away_scene", "bring_back_scene", "new_scene", "import_scene"}
 CHANGING |= {"fill_stores", "change_many", "new_prop", "prop_page", "remove_prop", "import_table", "measure", "keep_measured"}
 CHANGING |= {"send_reference", "one_reference", "shoot_day", "reserve", "usual_leanings", "what_if"}
-CHANGING |= {"copy_scene", "copy_things", "put_away_several", "new_kit_item", "kit_item", "remove_kit_item"}
+CHANGING |= {"propose", "stop_proposing", "copy_scene", "copy_things", "put_away_several", "new_kit_item", "kit_item", "remove_kit_item"}
 
 
 def patterns(resolver=None, prefix=""):
@@ -56,6 +58,7 @@ def addresses(row: Scene, studio: Studio):
         "sheet-<slug:kind>": "sheet-a4",
         "<int:reference_id>": add_references(studio, row.pk, [prepared(Photograph(np.full((9, 9, 3), 90, np.uint8)))])[0].pk,
         "<slug:palette_kind>": "gpl",
+        "<int:work_id>": Work.objects.create(studio=studio, kind="propose", about=row.pk, beat_at=timezone.now(), state=Work.DONE).pk,
     }
     for name, pattern in patterns():
         address = pattern

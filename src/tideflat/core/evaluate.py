@@ -17,8 +17,10 @@ from .camera.optics import DepthOfField, blur_mm, circle_of_confusion_mm, depth_
 from .camera.silhouette import Silhouette, silhouettes
 from .camera.view import View, view_of
 from .model import Prop, Scene, Setup
+from .plane.areas import areas_of
 from .remember import remembered
 from .solids.body import Body, pose
+from .solids.falling import laid_out
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,7 +68,7 @@ class Picture:
 
     @cached_property
     def bodies(self) -> dict[str, Body]:
-        return {p.id: pose(p, self.props[p.id].shape) for p in self.scene.placements_in(self.setup)}
+        return laid_out({p.id: pose(p, self.props[p.id].shape) for p in self.scene.placements_in(self.setup)})
 
     @cached_property
     def silhouettes(self) -> dict[str, Silhouette]:
@@ -156,7 +158,7 @@ def _within(outline: BaseGeometry, window: Rect) -> BaseGeometry:
     u0, v0, u1, v1 = outline.bounds if not outline.is_empty else FULL_FRAME
     if u0 >= window[0] and v0 >= window[1] and u1 <= window[2] and v1 <= window[3]:
         return outline
-    return shapely.intersection(outline, shapely.box(*window))
+    return areas_of(shapely.intersection(outline, shapely.box(*window)))
 
 
 def _share(part: float, whole: float) -> float:

@@ -15,6 +15,9 @@ OUTLINE_MM = 0.25
 #: A thing's weight may be this far (mm) outside what bears it before it is said to fall: an even solid is a guess of where its middle is.
 TIP_MM = 1.0
 
+#: Drawn regions are cut from each other on a grid of so much (mm): far below what is seen, and no cut fails on it.
+CUT_GRID_MM = 1e-3
+
 #: Depth (mm in front of the lens) from which on a point counts as in front of it.
 NEAR_DEPTH_MM = 1.0
 

@@ -9,8 +9,9 @@ import shapely
 
 from ..model import Placement, Scene, Setup
 from ..solids.body import Body, pose
+from ..solids.falling import laid_out
 from ..table.carrying import carried_along
-from ..table.resting import Resting, come_to_rest, may_lie_on
+from ..table.resting import Resting, come_to_rest, laid_over, may_lie_on
 from ..table.standing import carries
 from .act import Done
 from .arguments import FLAG, PLACE, arg
@@ -22,7 +23,8 @@ _KEYS = ("z", "on", "lean", "lean_toward")
 @dataclass(frozen=True, kw_only=True)
 class LetGo(ThingAct):
     """Moved to x, y, mm, and let go there: what can carry it does, by the rule of resting; else it stands on the table. ``level``: on the
-    table whatever is there. What is held up, hangs, leans of itself, or is laid or strewn, is moved and stays as it is."""
+    table whatever is there. A cloth comes to lie over a riser, or a low board, and falls at its edge. What is held up, hangs, leans of
+    itself, or is strewn, is moved and stays as it is."""
 
     act = "let_go"
     x: float = arg(PLACE)
@@ -53,16 +55,20 @@ class LetGo(ThingAct):
 def lying(seen: Scene, setup: Setup, placed: Placement, level: bool = False) -> dict[str, Any] | None:
     """How it lies where it is, as values of its placement; None where it stays as it is."""
     shape = seen.prop(placed.prop).shape
-    if shape.is_laid or shape.is_strewn or placed.held_by is not None:
+    if shape.is_strewn or placed.held_by is not None:
         return None
     if placed.on is None and (placed.z > 0 or placed.lean):
         return None  # raised or leaned by hand, on purpose
     apart = {placed.id, *seen.carried_by(placed.id)}
-    others = {p.id: pose(p, seen.prop(p.prop).shape) for p in seen.placements_in(setup) if p.id not in apart}
+    here = [p for p in seen.placements_in(setup) if p.id not in apart]
+    others = laid_out({p.id: pose(p, seen.prop(p.prop).shape) for p in here})
     if level:
         return _on_table(placed)
     if placed.on is not None and placed.on not in others:
         return None  # what carries it is left out of this set-up, and still carries it in the others
+    if shape.is_laid:
+        over = laid_over(pose(placed, shape), others, {p.id for p in here if p.role == "riser"})
+        return _on_table(placed) if over is None else {"z": round(others[over].z_max, 1), "on": over, "lean": 0.0, "lean_toward": 0.0}
     every = come_to_rest(placed, shape, others)
     rest = every if every is not None and _would_be_laid(placed, seen, others, every) else None
     own = None if placed.on is None else others.get(placed.on)

@@ -16,6 +16,7 @@ from ..formats.scene_reader import scene_from_value
 from ..formats.scene_writer import scene_value
 from ..model import Scene
 from . import (
+    arranging,
     brief,
     camera,
     deliverables,
@@ -43,6 +44,7 @@ _MODULES = (
     letting_go,
     putting_in,
     rows,
+    arranging,
     camera,
     deliverables,
     guides,

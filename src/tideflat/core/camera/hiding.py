@@ -13,6 +13,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
 
+from ..plane.areas import areas_of
 from ..remember import remembered
 from ..solids.body import Body
 from ..solids.mesh import Facing, depths_along, facing, surface_of
@@ -69,7 +70,7 @@ def _units(silhouette: Silhouette) -> tuple[Silhouette, ...]:
 
 @remembered(2)
 def _uncovered(outline: BaseGeometry, covers: tuple[BaseGeometry, ...]) -> BaseGeometry:
-    return shapely.difference(outline, shapely.union_all(covers))
+    return areas_of(shapely.difference(outline, areas_of(shapely.union_all(covers))))
 
 
 def _only_on(unit: Silhouette, cover: BaseGeometry, seen: dict[str, Silhouette]) -> BaseGeometry:
@@ -117,7 +118,7 @@ def _covered_by(upper: list[Silhouette], lower: list[Silhouette], orders: dict[t
         behind = [other.outline for k, other in enumerate(lower) if orders[i, k] > 0]
         shared = shapely.intersection(piece.outline, shapely.union_all(behind))
         covers.append(shapely.difference(shared, shapely.union_all(before)) if before else shared)
-    return shapely.union_all(covers)
+    return areas_of(shapely.union_all([areas_of(c) for c in covers]))
 
 
 def _pieces(silhouette: Silhouette, view: View) -> list[Silhouette]:
@@ -173,7 +174,7 @@ def _order_by_planes(a: Silhouette, b: Silhouette, view: View) -> int | None:
     """The same by a level or an upright plane that parts them; None when neither does."""
     eye = view.position
     for low, high, sign in ((b.body, a.body, 1), (a.body, b.body, -1)):
-        if low.shape.is_laid and not high.shape.is_laid and high.z_min >= low.z_min - CONTACT_MM:
+        if _gives_way(low, high):
             return sign if eye[2] >= low.z_max else -sign  # cloth gives way: what stands in it stands on it
     for low, high, sign in ((b.body, a.body, 1), (a.body, b.body, -1)):
         if high.z_min >= low.z_max - CONTACT_MM:  # a level plane parts them
@@ -185,6 +186,13 @@ def _order_by_planes(a: Silhouette, b: Silhouette, view: View) -> int | None:
         toward_a = np.array([ax - bx, ay - by])
         return 1 if float((eye[:2] - np.array([(ax + bx) / 2, (ay + by) / 2])) @ toward_a) >= 0 else -1
     return None
+
+
+def _gives_way(low: Body, high: Body) -> bool:
+    """Whether the thing stands in the cloth; of one that falls over an edge each part is asked, and of those only what it is over."""
+    if not low.shape.is_laid or high.shape.is_laid or high.z_min < low.z_min - CONTACT_MM:
+        return False
+    return not low.shape.is_folded or (low.local.is_piece and bool(shapely.intersects(low.footprint_hull, high.footprint_hull)))
 
 
 def _order_by_rays(a: Silhouette, b: Silhouette, view: View) -> int:

@@ -40,18 +40,16 @@ class Paint:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class SkinCell:
-    """A flat part of a picture: its id, and where the piece's four corners lie in it (4, 2), in widths and heights from its top left."""
+    """A flat part of a picture: its id, and where the piece's corners lie in it (n, 2), in widths and heights from its top left."""
 
     picture: str
     uv: np.ndarray
 
     def affine(self, flat: np.ndarray) -> np.ndarray:
-        """(3, 2): how far one width and one height of the picture reach, and where its top left lies, that best fit corners (4, 2)."""
-        (u0, v0), (u1, v1) = self.uv[0], self.uv[2]
-        across = ((flat[3] - flat[0]) + (flat[2] - flat[1])) / (2 * (u1 - u0))
-        down = ((flat[1] - flat[0]) + (flat[2] - flat[3])) / (2 * (v1 - v0))
-        middle = self.uv.mean(axis=0)
-        return np.array([across, down, flat.mean(axis=0) - across * middle[0] - down * middle[1]])
+        """(3, 2): how far one width and one height of the picture reach, and where its top left lies, that best fit the corners (n, 2)."""
+        about, middle = self.uv - self.uv.mean(axis=0), flat.mean(axis=0)
+        reach = np.linalg.solve(about.T @ about, about.T @ (flat - middle))
+        return np.array([*reach, middle - self.uv.mean(axis=0) @ reach])
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -60,7 +58,7 @@ class Piece:
     less its last circle where that is seen from its front: the outside of an open dish).
 
     circles: (3, 3) each, centre and half-axes. points: (n, 3). one_sided: drawn only when its front is seen (corners
-    counter-clockwise toward the eye). views: where it is drawn. skin: the picture that fills a ring of four points. chords: of a circle.
+    counter-clockwise toward the eye). views: where it is drawn. skin: the picture that fills a ring. chords: of a circle.
     """
 
     kind: str

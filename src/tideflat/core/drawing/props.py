@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..model import Prop
+from ..plane.hull import hull_of
 from ..shapes.solid import UNIT_CIRCLE
 from ..solids.body import Body
 from .detail import FINE, Detail
@@ -23,9 +24,19 @@ CAST = "cast"
 SHADOW_LENGTH = 0.62
 
 
-def prop_pieces(body: Body, prop: Prop, eye_height_mm: float, detail: Detail = FINE) -> tuple[Piece, ...]:
-    """The pieces of one thing, in the order they are painted. ``eye_height_mm``: the lens above the table, for what is seen from below."""
-    ask = Ask(body, prop, eye_height_mm, detail)
+Eye = tuple[float, float, float]
+
+
+def eye_for(body: Body, lens: np.ndarray) -> Eye:
+    """Where the lens is, mm to a tenth, as far as it decides how the thing is painted: for most its height alone, which the order of their
+    walls goes by; all of it for what hides parts of itself behind what it lies on."""
+    x, y, z = (round(float(v), 1) for v in lens)
+    return (x, y, z) if body.shape.is_folded else (0.0, 0.0, z)
+
+
+def prop_pieces(body: Body, prop: Prop, eye: Eye, detail: Detail = FINE) -> tuple[Piece, ...]:
+    """The pieces of one thing, in the order they are painted, for a lens at ``eye`` (eye_for)."""
+    ask = Ask(body, prop, eye, detail)
     return _skinned(ask) if prop.skins else tuple(drawing_of(body.shape).pieces(ask))
 
 
@@ -68,6 +79,8 @@ def shadow_pieces(body: Body) -> tuple[Piece, ...]:
 
 def _foot_outline(body: Body) -> np.ndarray:
     hull = body.footprint_hull
+    if body.shape.is_folded:  # what stands up of it is over what it lies on
+        hull = hull_of(body.parts[-1][:, :2])
     if body.local.opening is not None and body.placement.lean == 0:  # a dish shades from its foot, not its rim
         circle = body.circles[0]
         return (circle[0] + UNIT_CIRCLE[::3] @ circle[1:])[:, :2]

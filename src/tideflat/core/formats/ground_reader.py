@@ -1,4 +1,4 @@
-"""Read what a scene lies on and stands before: surface, backdrop, room, scheme; and colours and skins, which things have too."""
+"""Read what a scene lies on and stands before: surface, backdrop, room; and colours and skins, which things have too."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from typing import Any
 
 from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..errors import DocumentError
-from ..model import FACES, FINISHES, SCHEMES, SIDES, Backdrop, Colour, Lines, Room, Scheme, Skin, Surface
+from ..model import FACES, FINISHES, Backdrop, Colour, Lines, Room, Skin, Surface
 from .reading import Node
 
 DEFAULT_COLOUR = "#8b8f8c"
@@ -74,12 +74,6 @@ def room_of(node: Node) -> Room:
     room = Room(node.maybe("ceiling_height", LEAST_SIZE_MM, MOST_PLACE_MM), node.colour("walls", "#efeeea"))
     node.close()
     return room
-
-
-def scheme_of(node: Node) -> Scheme:
-    scheme = Scheme(node.choice("kind", SCHEMES), node.choice("opens", SIDES) if node.has("opens") else None)
-    node.close()
-    return scheme
 
 
 def surface_from_value(value: Any) -> Surface:

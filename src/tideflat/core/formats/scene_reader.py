@@ -20,9 +20,10 @@ from ..model import (
     Setup,
 )
 from ..weight import refuse_too_heavy
-from .ground_reader import backdrop_of, room_of, scheme_of, surface_of
+from .ground_reader import backdrop_of, room_of, surface_of
 from .prop_reader import prop_of, tags_of
 from .reading import Node, ident, name, parse_json, text, unique
+from .scheme_reader import scheme_of
 from .setup_reader import placement_values, setup_of
 
 FORMAT = "tideflat-scene"

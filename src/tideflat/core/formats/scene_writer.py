@@ -7,6 +7,7 @@ from dataclasses import fields
 from typing import Any
 
 from ..model import (
+    SCHEME_KEYS,
     Backdrop,
     Camera,
     Colour,
@@ -61,7 +62,7 @@ def scene_value(scene: Scene) -> dict[str, Any]:
         "room": None if scene.room is None else _fields(scene.room),
         "props": [_prop(prop) for prop in scene.props],
         "placements": [placement_value(placement) for placement in scene.placements],
-        "scheme": None if scene.scheme is None else _fields(scene.scheme),
+        "scheme": None if scene.scheme is None else scheme_value(scene.scheme),
         "setups": [_setup(setup) for setup in scene.setups],
         "palette": None if scene.palette is None else palette_value(scene.palette),
         "groups": [_fields(group) for group in scene.groups],
@@ -94,7 +95,8 @@ def backdrop_value(backdrop: Backdrop) -> dict[str, Any]:
 
 
 def scheme_value(scheme: Scheme) -> dict[str, Any]:
-    return _fields(scheme)
+    """Its kind and every key of that kind; null where the program chooses."""
+    return {"kind": scheme.kind, **{key: scheme.value(key) for key in SCHEME_KEYS[scheme.kind]}}
 
 
 def _fields(value: Any) -> dict[str, Any]:

@@ -32,8 +32,9 @@ from ..model import (
     Setup,
 )
 from ..model.lens import Number, default_of_a_lens, numbers_of_a_lens
-from .ground_reader import backdrop_of, scheme_of, surface_of
+from .ground_reader import backdrop_of, surface_of
 from .reading import Node, ident, numbers, pair, point, whole
+from .scheme_reader import scheme_of
 
 #: Guides in one set-up.
 MOST_GUIDES = 60

@@ -11,7 +11,7 @@ from .deliverable import GUIDE_KINDS, SIDES, CopySpace, Deliverable, Guide
 from .ground import Backdrop, Lines, Room, Surface
 from .lens import Lens, MeasuredField
 from .scene import Meant, Scene
-from .setup import DIFFERING, LEFT_OUT, OWN, SCHEMES, Difference, LeftOut, Scheme, Setup, shares_all
+from .setup import DIFFERING, LEFT_OUT, OWN, SCHEME_KEYS, SCHEMES, Difference, LeftOut, Scheme, Setup, shares_all
 from .things import FACES, FINISHES, HOLDERS, ROLES, Feature, Group, Placement, Prop, Skin
 
 __all__ = [
@@ -26,6 +26,7 @@ __all__ = [
     "PARTS",
     "ROLES",
     "SCHEMES",
+    "SCHEME_KEYS",
     "SIDES",
     "Backdrop",
     "Brief",

@@ -33,10 +33,32 @@ SCHEMES: tuple[str, ...] = (
 )
 
 
+#: What each scheme says of itself beside its kind; places in fractions of the frame.
+SCHEME_KEYS: dict[str, tuple[str, ...]] = {
+    "crescent": ("opens", "centre", "radius"),
+    "diagonal": ("from",),
+    "depth-diagonal": ("from",),
+    "centre": ("at", "radius"),
+    "off-centre": ("at",),
+    "s-curve": ("mirrored",),
+    "triangle": ("points",),
+    "arc": ("v", "bow"),
+    "border": ("margin",),
+    "squared": ("columns", "rows"),
+    "stagger": ("planes",),
+}
+
+
 @dataclass(frozen=True, slots=True)
 class Scheme:
+    """kind: one of SCHEMES. values: its keys (SCHEME_KEYS) that are given; the program chooses the others."""
+
     kind: str
-    opens: str | None = None
+    values: tuple[tuple[str, Any], ...] = ()
+
+    def value(self, key: str) -> Any:
+        """What is given for a key; None where the program chooses."""
+        return dict(self.values).get(key)
 
 
 #: Keys of a placement that a set-up may have otherwise, in the order they are written.

@@ -26,7 +26,8 @@ class Shape:
 
     kind: its name in the scene document. form: how its outline reads, ``ball`` (round from everywhere), ``turned`` (round from above),
     ``free``, or ``straight``. is_soft: it gives way, or finds its place, and collides with nothing. is_laid: it lies under whatever stands
-    in it. is_strewn: many small pieces. is_prism: every level section of it, standing upright, is its footprint.
+    in it. is_strewn: many small pieces. is_prism: every level section of it, standing upright, is its footprint. is_folded: its parts lie
+    and hang at angles to each other, each convex by itself.
     """
 
     kind: ClassVar[str]
@@ -35,6 +36,7 @@ class Shape:
     is_laid: ClassVar[bool] = False
     is_strewn: ClassVar[bool] = False
     is_prism: ClassVar[bool] = False
+    is_folded: ClassVar[bool] = False
 
     def sides(self) -> tuple[float, float, float]:
         """Its extent along x, along y, and upward."""

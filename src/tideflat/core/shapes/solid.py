@@ -48,7 +48,7 @@ def revolved(profile: Profile, *, is_open: bool = False) -> Solid:
     # A ring between two parts bounds both; its exact bounds need to be known to one of them only, as the parts are joined.
     circle_part = np.array([min(i, len(parts) - 1) for i in range(len(profile))])
     centroid = np.array([0.0, 0.0, _revolved_centroid(profile)])
-    return Solid(parts, circles, circle_part, _NO_SPHERES, None, profile[-1][0], centroid, len(profile) - 1 if is_open else None)
+    return Solid(parts, circles, circle_part, NO_SPHERES, None, profile[-1][0], centroid, len(profile) - 1 if is_open else None)
 
 
 def _revolved_centroid(profile: Profile) -> float:
@@ -68,18 +68,18 @@ def elliptic(half_width: float, half_depth: float, height: float) -> Solid:
     """An upright cylinder over an ellipse."""
     circles = np.array([[[0, 0, z], [half_width, 0, 0], [0, half_depth, 0]] for z in (0.0, height)])
     points = np.concatenate([ring_of(circle) for circle in circles])
-    return Solid((points,), circles, np.zeros(2, dtype=int), _NO_SPHERES, None, height, np.array([0, 0, height / 2]))
+    return Solid((points,), circles, np.zeros(2, dtype=int), NO_SPHERES, None, height, np.array([0, 0, height / 2]))
 
 
 def cuboid(width: float, depth: float, height: float) -> Solid:
     """A box: corners counter-clockwise from the front left, below and then above."""
     corners = np.array([[sx * width / 2, sy * depth / 2, z] for z in (0.0, height) for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
-    return Solid((corners,), _NO_CIRCLES, _NO_INDEX, _NO_SPHERES, None, height, np.array([0, 0, height / 2]))
+    return Solid((corners,), NO_CIRCLES, NO_INDEX, NO_SPHERES, None, height, np.array([0, 0, height / 2]))
 
 
 def balls(spheres: np.ndarray, height: float) -> Solid:
     """One or more spheres (s, 4), centre and radius."""
-    return Solid((), _NO_CIRCLES, _NO_INDEX, spheres, None, height, np.array([0.0, 0.0, height / 2]))
+    return Solid((), NO_CIRCLES, NO_INDEX, spheres, None, height, np.array([0.0, 0.0, height / 2]))
 
 
 def prism(points: np.ndarray, height: float) -> Solid:
@@ -89,7 +89,7 @@ def prism(points: np.ndarray, height: float) -> Solid:
     low = np.column_stack([points, np.zeros(len(points))])
     high = np.column_stack([points, np.full(len(points), height)])
     centroid = np.array([centre.x, centre.y, height / 2])
-    return Solid((np.concatenate([low, high]),), _NO_CIRCLES, _NO_INDEX, _NO_SPHERES, points, height, centroid)
+    return Solid((np.concatenate([low, high]),), NO_CIRCLES, NO_INDEX, NO_SPHERES, points, height, centroid)
 
 
 def counter_clockwise(points: np.ndarray) -> np.ndarray:
@@ -102,6 +102,6 @@ def ring_of(circle: np.ndarray) -> np.ndarray:
     return circle[0] + UNIT_CIRCLE @ circle[1:]
 
 
-_NO_CIRCLES = np.empty((0, 3, 3))
-_NO_INDEX = np.empty(0, dtype=int)
-_NO_SPHERES = np.empty((0, 4))
+NO_CIRCLES = np.empty((0, 3, 3))
+NO_INDEX = np.empty(0, dtype=int)
+NO_SPHERES = np.empty((0, 4))

@@ -11,15 +11,15 @@ from shapely.geometry import Polygon
 from ..plane.convex_parts import convex_parts, is_convex
 from ..remember import remembered
 from ..shapes.shape import Shape
-from ..shapes.solid import Solid, prism
+from ..shapes.solid import NO_CIRCLES, NO_INDEX, NO_SPHERES, Solid, prism
 from .body import Body, solid_of
 from .mesh import level_outline
 
 
 @remembered(2)
 def convex_bodies(body: Body) -> tuple[Body, ...]:
-    """The body itself, or, for a prism over an outline that is not convex, its pieces, where they are."""
-    pieces = _pieces_of(body.shape) if body.local.outline is not None else ()
+    """The body itself, or, for a prism over an outline that is not convex and for what is folded, its pieces, where they are."""
+    pieces = _pieces_of(body.shape) if body.local.outline is not None or (body.shape.is_folded and not body.local.is_piece) else ()
     if len(pieces) < 2:
         return (body,)
     return tuple(_posed(body, piece) for piece in pieces)
@@ -28,6 +28,10 @@ def convex_bodies(body: Body) -> tuple[Body, ...]:
 @remembered(2)
 def _pieces_of(shape: Shape) -> tuple[Solid, ...]:
     solid = solid_of(shape)
+    if shape.is_folded:
+        return tuple(
+            Solid((part,), NO_CIRCLES, NO_INDEX, NO_SPHERES, None, solid.height, part.mean(axis=0), is_piece=True) for part in solid.parts
+        )
     if solid.outline is None:
         return ()
     outline = Polygon(solid.outline)

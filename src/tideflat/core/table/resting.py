@@ -7,7 +7,7 @@ plate's rim lies across rim and table. Nothing comes to rest on what is strewn, 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -21,6 +21,7 @@ from ..solids.body import Body, pose
 from ..solids.heights import Meeting, coming_down, meeting_table
 from ..tolerances import CONTACT_MM, TIP_MM
 from .carrying import wrapped
+from .standing import carries
 
 #: No thing is tipped further than this, degrees, to come to rest; and the tip is found to so much.
 _MOST_TIP_DEG, _TIP_FOUND_DEG = 50.0, 0.02
@@ -28,6 +29,8 @@ _MOST_TIP_DEG, _TIP_FOUND_DEG = 50.0, 0.02
 #: its
 #: shorter side, and carries what is over it by half; any other what is over it by all of its foot but an edge [practice].
 _FLAT, _MOST_LEAN_DEG, _BROAD, _HALF, _WHOLE = 0.35, 25.0, 0.5, 0.45, 0.9
+#: A board that a cloth is laid over is no higher than this share of its shorter side [practice].
+_LOW = 0.2
 #: Steps in which the first angle is looked for at which something else bears a thing too.
 _TIP_STEPS = 20
 
@@ -136,6 +139,30 @@ def may_lie_on(upper: Body, lower: Body, rest: Resting) -> bool:
     if rest.lean:
         return is_flat and is_broad and rest.lean <= _MOST_LEAN_DEG
     return rest.share >= (_HALF if is_broad else _WHOLE)
+
+
+def laid_over(cloth: Body, others: Mapping[str, Body], risers: Collection[str]) -> str | None:
+    """What a cloth that is let go comes to lie over: the highest riser that has its middle under it, or low board that carries it
+    [practice]. All else stands in the cloth, and so does a board that stands on it whole. None: the table."""
+    found = [i for i, b in others.items() if _is_for_cloths(b) and _lies_over(cloth, b, is_riser=i in risers)]
+    return max(found, key=lambda i: others[i].z_max, default=None)
+
+
+def _is_for_cloths(body: Body) -> bool:
+    shape = body.shape
+    is_closed = shape.top() is not None and shape.floor_mm is None
+    return is_closed and not shape.is_laid and not shape.is_strewn and body.placement.lean == 0
+
+
+def _lies_over(cloth: Body, below: Body, *, is_riser: bool) -> bool:
+    if below.placement.on == cloth.id:
+        return False
+    if is_riser:
+        return bool(shapely.contains_xy(cloth.footprint, *below.centroid[:2]) or carries(below, cloth))
+    wide, deep, high = below.shape.sides()
+    shared = shapely.intersection(cloth.footprint, below.footprint).area
+    stands_on_it = shared > _WHOLE * below.footprint.area and cloth.placement.on != below.id
+    return high <= _LOW * min(wide, deep) and not stands_on_it and carries(below, cloth)
 
 
 def _share(upper: Body, lower: Body | None) -> float:

@@ -129,6 +129,7 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "remove_all": lambda f, mm: f"{_of(f)} taken away",
     "duplicate_all": lambda f, mm: f"{_of(f)} duplicated",
     "repeat": lambda f, mm: f"{f['count']} of {f['name']} {_ROW_WORDS[f['form']]}",
+    "arrange": lambda f, mm: f"{_of(f)} arranged" + (f": {f['scheme']}" if f.get("scheme") else ""),
     "bring": lambda f, mm: f"{f['count']} things brought from {f['title']}",
     "rest": lambda f, mm: f"{f['name']} laid on {f['below'] or 'the table'}",
     "role": lambda f, mm: f"{f['name']} made {f['role']}",

@@ -23,7 +23,7 @@ from tideflat.core.colour.mix import darker
 from tideflat.core.drawing.detail import Detail, detail_for
 from tideflat.core.drawing.ground import Patch, backdrop_patches, front_edge, seen_patch, surface_patches
 from tideflat.core.drawing.pieces import Paint, Paths, Piece, frame_path, table_path
-from tideflat.core.drawing.props import CAST, FROM_LIGHT, prop_pieces, shadow_pieces
+from tideflat.core.drawing.props import CAST, FROM_LIGHT, Eye, eye_for, prop_pieces, shadow_pieces
 from tideflat.core.drawing.skins import ground_cells
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Backdrop, Prop, Surface
@@ -39,13 +39,8 @@ GROUND_OFF_MM = 1.0
 
 
 @remembered(5)
-def thing_pieces(body: Body, prop: Prop, eye_height_mm: float, detail: Detail) -> tuple[Piece, ...]:
-    return shadow_pieces(body) + prop_pieces(body, prop, eye_height_mm, detail)
-
-
-def eye_height(view: View) -> float:
-    """Height of the lens above the table, mm, to a tenth: it decides the order in which walls are painted."""
-    return round(float(view.position[2]), 1)
+def thing_pieces(body: Body, prop: Prop, eye: Eye, detail: Detail) -> tuple[Piece, ...]:
+    return shadow_pieces(body) + prop_pieces(body, prop, eye, detail)
 
 
 def _data(outlines: Paths | None, piece: Piece, sheet: Sheet) -> str:
@@ -66,7 +61,7 @@ def _frame_group(body: Body, prop: Prop, view: View, sheet: Sheet, line_scale: f
     silhouette = silhouette_of(body, view)
     if silhouette is None:  # only what has one is painted
         return Markup("", ())
-    pieces = _cast(thing_pieces(body, prop, eye_height(view), detail), *_cast_way(body, view))
+    pieces = _cast(thing_pieces(body, prop, eye_for(body, view.position), detail), *_cast_way(body, view))
     drawn = [(p, frame_path(p, view)) for p in pieces]
     outline = _outline_data(shapely.simplify(silhouette.outline, 0.0002), sheet)
     return _group(body, prop, drawn, outline, sheet, line_scale, live=live)
@@ -86,7 +81,7 @@ def _cast_way(body: Body, view: View) -> tuple[float, float]:
 
 
 @remembered(4)
-def _table_group(body: Body, prop: Prop, eye: float, sheet: Sheet, live: bool, detail: Detail) -> Markup:
+def _table_group(body: Body, prop: Prop, eye: Eye, sheet: Sheet, live: bool, detail: Detail) -> Markup:
     pieces = _cast(thing_pieces(body, prop, eye, detail), FROM_LIGHT[0], -FROM_LIGHT[1])
     drawn = [(p, table_path(p)) for p in pieces]
     return _group(body, prop, drawn, _outline_data(shapely.simplify(body.footprint, 0.05), sheet), sheet, 1.0, live=live)
@@ -129,13 +124,20 @@ def _outline_data(geometry: Any, sheet: Sheet) -> str:
 
 
 def frame_drawing(
-    picture: Picture, *, prefix: str = "f", live: bool = True, known: Picture | None = None, address: Address = picture_address
+    picture: Picture,
+    *,
+    prefix: str = "f",
+    live: bool = True,
+    known: Picture | None = None,
+    address: Address = picture_address,
+    detail: Detail | None = None,
 ) -> dict[str, Any]:
     """Everything the frame's SVG is made of: sheet, defs, ground and things as safe markup.
 
     ``known``: what the window shows now; parts that are still the same are named only, as kept. ``address``: of a skin's picture.
+    ``detail``: how finely at the most, for what is shown small.
     """
-    ground, groups = _frame_parts(picture, prefix, live)
+    ground, groups = _frame_parts(picture, prefix, live, detail)
     depth = {i: s.depth[0] + s.depth[1] for i, s in picture.silhouettes.items()}
     order = painting_order(tuple(groups), picture.hiding.in_front, depth)
     kept = None if known is None else _frame_parts(known, prefix, live)
@@ -145,12 +147,12 @@ def frame_drawing(
 Parts = tuple[Markup, dict[str, Markup]]
 
 
-def _frame_parts(picture: Picture, prefix: str, live: bool) -> Parts:
+def _frame_parts(picture: Picture, prefix: str, live: bool, asked: Detail | None = None) -> Parts:
     view, scene = picture.view, picture.scene
     sheet = frame_sheet(view, prefix)
     walls = scene.room.walls if scene.room else "#d9d9d9"
     line_scale = sheet.scale_x * view.principal_distance / view.frame_width / picture.setup.camera.distance
-    detail = detail_for(picture.props.values())
+    detail = asked or detail_for(picture.props.values())
     groups = {i: _frame_group(picture.bodies[i], picture.props[i], view, sheet, line_scale, live, detail) for i in picture.silhouettes}
     return _ground(scene.surface, scene.backdrop, darker(walls, 0.35), view, sheet), groups
 
@@ -232,10 +234,10 @@ def table_drawing(
 
 
 def _table_parts(picture: Picture, prefix: str, live: bool) -> Parts:
-    surface, eye = picture.scene.surface, eye_height(picture.view)
+    surface, lens = picture.scene.surface, picture.view.position
     sheet = table_sheet(surface, prefix)
     detail = detail_for(picture.props.values())
-    groups = {i: _table_group(body, picture.props[i], eye, sheet, live, detail) for i, body in picture.bodies.items()}
+    groups = {i: _table_group(body, picture.props[i], eye_for(body, lens), sheet, live, detail) for i, body in picture.bodies.items()}
     return _table_ground(surface, sheet), groups
 
 

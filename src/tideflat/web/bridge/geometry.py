@@ -11,13 +11,14 @@ from django.utils.safestring import SafeString, mark_safe
 
 from tideflat.core.camera.view import View
 from tideflat.core.drawing.detail import Detail, detail_for
+from tideflat.core.drawing.props import Eye, eye_for
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import Prop
 from tideflat.core.remember import remembered
 from tideflat.core.solids.body import Body
 from tideflat.core.table.carrying import moving_with
 
-from .drawing import eye_height, thing_pieces
+from .drawing import thing_pieces
 from .sheets import frame_sheet, table_sheet
 
 #: Places in the frame whose rays say where every other goes, without what the lens bends.
@@ -65,8 +66,11 @@ def projection(view: View) -> dict[str, Any]:
 
 
 def _things(picture: Picture) -> dict[str, str]:
-    eye, detail = eye_height(picture.view), detail_for(picture.props.values())
-    return {i: _thing(body, picture.props[i], eye, _carried(picture, i), _along(picture, i), detail) for i, body in picture.bodies.items()}
+    lens, detail = picture.view.position, detail_for(picture.props.values())
+    return {
+        i: _thing(body, picture.props[i], eye_for(body, lens), _carried(picture, i), _along(picture, i), detail)
+        for i, body in picture.bodies.items()
+    }
 
 
 def _carried(picture: Picture, placement_id: str) -> tuple[str, ...]:
@@ -86,17 +90,23 @@ def _compact(value: Any) -> str:
 
 
 @remembered(4)
-def _thing(body: Body, prop: Prop, eye: float, carried: tuple[str, ...], along: tuple[str, ...], detail: Detail) -> str:
+def _thing(body: Body, prop: Prop, eye: Eye, carried: tuple[str, ...], along: tuple[str, ...], detail: Detail) -> str:
     p = body.placement
     foot = shapely.simplify(body.footprint_hull, 0.3).exterior.coords
     return _compact(
         {
             "name": prop.name, "x": p.x, "y": p.y, "z": p.z, "turn": p.turn, "lean": p.lean, "lean_toward": p.lean_toward,
-            "top": round(body.z_max, 1), "locked": p.locked, "carried": carried, "along": along, "role": p.role,
+            "top": round(body.z_max, 1), "rim": _rim(body), "locked": p.locked, "carried": carried, "along": along, "role": p.role,
             "foot": [[round(x, 1), round(y, 1)] for x, y in list(foot)[:-1]],
             "pieces": [_piece(piece) for piece in thing_pieces(body, prop, eye, detail)],
         }
     )  # fmt: skip
+
+
+def _rim(body: Body) -> float | None:
+    """Radius of the mouth of a dish that stands upright, mm; None for all else."""
+    mouth = body.opening
+    return None if mouth is None or body.placement.lean else round(float(np.linalg.norm(mouth[1])), 1)
 
 
 def _piece(piece: Any) -> list[Any]:

@@ -47,6 +47,8 @@ def _words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
     match kind:
         case "move":
             return f"Move the {name} {length}"
+        case "arrangement":
+            return f"Arrange: {figures['said']}"
         case "move_several":
             return f"Move {len(figures['placements'])} things, at most {length}"
         case "turn":

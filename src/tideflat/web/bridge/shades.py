@@ -86,6 +86,16 @@ def _stops(shade: str, c: str) -> tuple[str, Stops]:
                 (0.65, darker(c, 0.15), 1),
                 (1, darker(c, 0.5), 1),
             )
+        case "bottle":
+            return "across", (
+                (0, darker(c, 0.2), 0.95),
+                (0.14, lighter(c, 0.1), 0.72),
+                (0.19, lighter(c, 0.75), 0.9),
+                (0.26, c, 0.62),
+                (0.7, darker(c, 0.1), 0.66),
+                (0.92, lighter(c, 0.16), 0.8),
+                (1, darker(c, 0.5), 0.97),
+            )
         case "metal":
             return "across", (
                 (0, darker(c, 0.25), 1),

@@ -240,7 +240,8 @@ def _tea() -> dict[str, Any]:
     placements = [
         _at("tall", "tea-tin-tall", 590, 680, 0, "hero"),
         _at("riser", "riser", 440, 770, 0, "riser"),
-        _at("square", "tea-tin-square", 446, 770, 24, "support", z=36, on="riser"),
+        _at("cloth", "napkin", 446, 792, 6, "cloth", z=36, on="riser"),
+        _at("square", "tea-tin-square", 446, 770, 24, "support", z=36, on="cloth"),
         _at("low-1", "tea-tin-low", 722, 726, 0),
         _at("low-2", "tea-tin-low", 305, 660, 0),
         _at("bowl", "tea-bowl", 798, 610, 0, "accent"),
@@ -272,6 +273,7 @@ def _tea() -> dict[str, Any]:
                 },
                 {"name": "feed", "ratio": "1:1", "pixels": [1080, 1080], "centre": [0.52, 0.5]},
             ],
+            "guides": [{"axis": "v", "at": 0.52, "kind": "line"}],  # the tops of the low tins
         },
     ]
     backdrop = {"kind": "sweep", "y": 900, "x": 600, "width": 1350, "height": 1100, "colour": "#b9b4a8"}

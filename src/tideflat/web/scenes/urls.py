@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, changes, copying, following, shelf, stations, what_if
+from .views import bench, changes, copying, following, proposing, shelf, stations, what_if
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -25,6 +25,9 @@ urlpatterns = [
     path("scenes/<int:scene_id>/export/", bench.export_scene, name="export_scene"),
     path("scenes/<int:scene_id>/do/<slug:verb>/", changes.change, name="change"),
     path("scenes/<int:scene_id>/follow/<slug:verb>/", following.follow, name="follow"),
+    path("scenes/<int:scene_id>/propose/", proposing.propose, name="propose"),
+    path("scenes/<int:scene_id>/proposals/", proposing.proposals, name="proposals"),
+    path("scenes/<int:scene_id>/proposals/<int:work_id>/stop/", proposing.stop_proposing, name="stop_proposing"),
     path("scenes/<int:scene_id>/undo/", changes.undo_view, name="undo"),
     path("scenes/<int:scene_id>/redo/", changes.redo_view, name="redo"),
     path("scenes/<int:scene_id>/go-to/", changes.go_to_view, name="go_to"),

@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "csp",
     "tideflat.web.ui",
     "tideflat.web.accounts",
+    "tideflat.web.work",
     "tideflat.web.stores",
     "tideflat.web.scenes",
 ]

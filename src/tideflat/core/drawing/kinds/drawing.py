@@ -14,11 +14,12 @@ from ..pieces import Piece
 
 @dataclass(frozen=True, slots=True)
 class Ask:
-    """What is to be drawn: the posed thing, its prop, the lens's height above the table (mm), and how finely."""
+    """What is to be drawn: the posed thing, its prop, where the lens is (mm; x and y are 0 for what is painted alike from every side), and
+    how finely."""
 
     body: Body
     prop: Prop
-    eye_height_mm: float
+    eye: tuple[float, float, float]
     detail: Detail
 
     @property

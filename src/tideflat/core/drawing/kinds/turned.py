@@ -16,8 +16,11 @@ from ..strokes import circle_at, stroke, tone, wall_shade
 from .drawing import Ask, Drawing
 from .profile import Profile, profile_of, radius_at
 
-#: Strips on the half of a round wall that faces the prop's front.
-_STRIPS = 10
+#: Strips on the half of a round wall that faces the prop's front: at most so many, so many more than a flat face has cells along a side, so
+#: that a label's lines run on from one to the next.
+_STRIPS, _MORE_STRIPS = 18, 4
+#: A bottle of glass that is not clear: what is in it reaches so far up, and its neck is seen through.
+_FILLED_TO = 0.62
 
 
 def turned(ask: Ask) -> list[Piece]:
@@ -31,9 +34,10 @@ def turned(ask: Ask) -> list[Piece]:
         levels = [start * height, *(z for z, _, _ in profile if start * height < z < end * height), end * height]
         steps += [(a, b, colour, own or shade) for a, b in zip(levels, levels[1:], strict=False)]
     base = body.base[2]
-    if prop.texture != "filled":  # what is nearer the eye's height is painted later
-        below = [s for s in steps if base + s[1] <= ask.eye_height_mm]
-        steps = below + [s for s in reversed(steps) if s not in below]
+    inside = [s for s in steps if s[3] == "liquid"]
+    walls = [s for s in steps if s not in inside]
+    below = [s for s in walls if base + s[1] <= ask.eye[2]]  # what is nearer the eye's height is painted later
+    steps = inside + below + [s for s in reversed(walls) if s not in below]
     pieces = []
     for low, high, colour, how in steps:
         rings = tuple(circle_at(body, z, *radius_at(profile, z)) for z in (low, high))
@@ -70,6 +74,8 @@ def _bands(prop: Prop, tones: tuple[str, ...], height: float) -> list[tuple[floa
             (0.8, 0.86, band, "round"),
             (0.86, 1, main, None),
         ]
+    if prop.material == "glass" and prop.finish != "glass" and prop.texture == "smooth":
+        return [(0.02, _FILLED_TO, darker(main, 0.25), "liquid"), (0, 1, main, "bottle")]
     if prop.texture == "filled" and prop.finish == "glass":
         return [(0.03, 0.72, tone(tones, 1, main), "liquid"), (0, 1, main, None)]
     return [(0, 1, main, None)]
@@ -174,14 +180,15 @@ def _ribs(body: Body, profile: Profile, colour: str) -> list[Piece]:
 def _front(body: Body, picture: str, most_cells: int) -> list[Piece]:
     """The picture on the front half of the wall, foot to shoulder."""
     (low, high), (foot, shoulder) = body.local.circles[:2, 0, 2], body.local.circles[:2, 1, 0]
-    edges = np.radians(np.linspace(180, 360, _STRIPS + 1))
+    strips = min(_STRIPS, most_cells + _MORE_STRIPS)
+    edges = np.radians(np.linspace(180, 360, strips + 1))
     bit = OVERLAP * np.pi
     found = []
     for k, (a, b) in enumerate(zip(edges, edges[1:], strict=False)):
         b = min(b + bit, edges[-1])
         corners = [(shoulder, a, high), (foot, a, low), (foot, b, low), (shoulder, b, high)]
         points = body.placed_point(np.array([[r * np.cos(t), r * np.sin(t), z] for r, t, z in corners]))
-        u0, u1 = k / _STRIPS, float(b - edges[0]) / np.pi
+        u0, u1 = k / strips, float(b - edges[0]) / np.pi
         found.append(skin_piece(points, picture, np.array([[u0, 0], [u0, 1], [u1, 1], [u1, 0]]), BOTH_VIEWS))
     rings = tuple(c @ body.turned.T + [body.base, 0 * body.base, 0 * body.base] for c in body.local.circles[:2])
     return [*found, Piece("hull", Paint("#000000", 1.0, "skinround"), circles=rings)]

@@ -51,4 +51,11 @@ def _reading(picture: Picture) -> Reading:
     return Reading(False, f"{count} things, no hero yet" if count else "nothing on it yet")
 
 
-STATION = Station(tray="things", template="scenes/fragments/tray_things.html", context=_context, rank=40, name="Table", reading=_reading)
+STATION = Station(
+    tray="things",
+    template="scenes/fragments/tray_things.html",
+    context=_context,
+    rank=40,
+    name="Table",
+    reading=_reading,
+)

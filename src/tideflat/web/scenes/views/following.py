@@ -10,6 +10,7 @@ from django.views.decorators.http import require_GET
 
 from tideflat.core.camera.view import view_of
 from tideflat.core.errors import FieldError
+from tideflat.core.model import Scene
 from tideflat.web.accounts.access import StudioRequest, stylist_required
 from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.geometry import projection
@@ -22,7 +23,7 @@ from ..turns import in_turn
 from .answers import find_scene, glance_of
 
 #: What a hand does while it holds something.
-VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "stand", "pan")
+VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "stand", "pan", "repeat")
 
 #: A window asks a dozen times a second at most, while a hand holds something.
 FOLLOWS_A_MINUTE = 1500
@@ -45,13 +46,20 @@ def follow(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
         edit = asked_for(asked_from(core_scene(row), fields, row, request.membership.studio), verb)
     except FieldError:
         return HttpResponse(status=204)
-    lies: dict[str, object] = {}
+    setup = next((s for s in edit.scene.setups if s.name == glance.setup), edit.scene.setups[0])
+    seen, lies = edit.scene.seen_in(setup), dict[str, object]()
     if verb == "stand":
-        setup = next((s for s in edit.scene.setups if s.name == glance.setup), edit.scene.setups[0])
         lies = {"through": json.dumps(projection(view_of(setup.camera)))}
     if verb == "let-go" and edit.held is not None:
-        setup = next((s for s in edit.scene.setups if s.name == glance.setup), edit.scene.setups[0])
-        seen = edit.scene.seen_in(setup)
         held = seen.placement(edit.held)
         lies = {"on": seen.prop(seen.placement(held.on).prop).name if held.on else "", "z": held.z}
+    if verb == "repeat":
+        lies = {"row": json.dumps(_laid(core_scene(row), seen, fields.text("id", 64)))}
     return render(request, "scenes/fragments/follow.html", {**judged_alone(row, glance, edit.scene), "lies": lies})
+
+
+def _laid(before: Scene, after: Scene, lead_id: str) -> list[list[float]]:
+    """Where each new one of a row would stand: how far from the first along x and y, mm, and turned by how much, degrees."""
+    lead, had = after.placement(lead_id), {p.id for p in before.placements}
+    fresh = [p for p in after.placements if p.id not in had and p.prop == lead.prop and p.on == lead.on]
+    return [[round(p.x - lead.x, 1), round(p.y - lead.y, 1), round(p.turn - lead.turn, 1)] for p in fresh]

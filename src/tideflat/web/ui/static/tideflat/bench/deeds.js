@@ -27,6 +27,14 @@ function openDecision(way) {
   openTray(all[(at + way + all.length) % all.length].dataset.value);
 }
 
+const TRIES = 40, EACH_MS = 50; // the strip comes after its drawer
+function openProposals(tries = TRIES) {
+  if (tries === TRIES) { setDrawer(true); openTray("things"); }
+  const press = document.querySelector(".propose-form .press");
+  if (press) press.focus();
+  else if (tries) setTimeout(() => openProposals(tries - 1), EACH_MS);
+}
+
 // What is done with one thing by its own verb, with several by another.
 const both = (single, several) => () => (many() ? change(several, ids()) : change(single, { id: heldIds()[0] }));
 
@@ -35,6 +43,7 @@ export const DEEDS = [
   { key: "p", words: "take the previous thing in hand", when: always, deed: () => selectNext(-1) },
   { key: "a", words: "add from the stores: search", when: mayChange, deed: searchStores },
   { key: "g", words: "again: one more of what was put down last", when: mayChange, deed: () => change("again", {}) },
+  { key: "r", words: "arrangements proposed: how else it might stand", when: mayChange, deed: () => openProposals() },
   { key: "Enter", words: "all that can be done with what is in hand", when: () => heldIds().length > 0, deed: showMore },
   { key: "d", words: "duplicate", when: some, deed: both("duplicate", "duplicate-all") },
   { key: "l", words: "lock where it is, or unlock", when: some, deed: both("lock", "lock-all") },

@@ -58,9 +58,8 @@ export function tick() {
 
 function tickGrip(drag) {
   const dx = drag.at[0] - drag.from[0], dy = drag.at[1] - drag.from[1];
-  if (drag.grip === "place") return stretch(drag.from, drag.at);
-  if (drag.grip === "round") return drawRound(drag);
-  if (drag.grip === "guide") return carryGuide(drag);
+  const carried = { place: () => stretch(drag.from, drag.at), round: drawRound, guide: carryGuide, row: () => now.row.carry(drag) }[drag.grip];
+  if (carried) return carried(drag);
   clearOver("grip");
   if (drag.grip === "crop") drag.middle = moveCrop(dx, dy);
   else {
@@ -77,6 +76,7 @@ function dropGrip(done, kept) {
   clearOver("round");
   if (done.grip === "place") return finishStroke(kept && done.moved);
   if (done.grip === "round") return kept && (done.moved ? take(takenRound(done)) : !done.shiftKey && heldIds().length && select(""));
+  if (done.grip === "row") return now.row.drop();
   if (done.grip === "guide") return kept && done.moved ? dropGuide(done) : drawGuides();
   if (!kept || !done.moved) {
     if (done.grip === "crop" && done.moved) moveCrop(0, 0);

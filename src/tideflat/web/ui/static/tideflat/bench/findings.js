@@ -55,15 +55,16 @@ export function keepShown(button) {
 function point(event) {
   const finding = event.target.closest && event.target.closest(".finding");
   clearTimeout(pointing);
+  const ghostly = event.target.closest && event.target.closest("[data-ghost], [data-places]");
+  if (ghostly || finding) showGhost(ghostly);
   if (!finding) return;
   if (!isHeldShown()) showMark(finding);
   pointing = setTimeout(() => findRemedy(finding), event.type === "focusin" ? 0 : 250);
-  showGhost(event.target.closest("[data-ghost]"));
 }
 
 function leave(event) {
   const finding = event.target.closest && event.target.closest(".finding");
-  if (event.target.closest && event.target.closest("[data-ghost]")) showGhost(null);
+  if (event.target.closest && event.target.closest("[data-ghost], [data-places]")) showGhost(null);
   if (finding && !finding.contains(event.relatedTarget)) {
     clearTimeout(pointing);
     showGhost(null);

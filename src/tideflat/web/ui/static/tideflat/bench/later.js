@@ -1,6 +1,8 @@
 // What is wanted now and then comes when it is wanted, not with the page.
 
-import { byId } from "./state.js";
+import { heldIds } from "./hand.js";
+import { sent } from "./requests.js";
+import { byId, stage } from "./state.js";
 
 export function openFinder() {
   // Open at once, so that what is typed is typed there.
@@ -9,6 +11,29 @@ export function openFinder() {
   dialog.showModal();
   field.focus();
   import("./later/finder.js").then((finder) => finder.fill());
+}
+
+export function listenToRows() {
+  // The form of a row shows what it would lay as soon as it is come to.
+  const come = (event) => {
+    if (event.target.closest && event.target.closest(".row-form")) import("./later/rowing.js").then((rowing) => rowing.showRow());
+  };
+  for (const kind of ["focusin", "input", "pointerover"]) document.addEventListener(kind, come);
+}
+
+export function listenToProposing() {
+  // Arrangements are asked for beside everything else; what was found is asked about by the strip itself.
+  const asked = (path, values) => window.htmx.ajax("POST", stage().dataset.url + path, { target: "#proposals", swap: "outerHTML", values: sent(values) });
+  document.addEventListener("submit", (event) => {
+    if (!event.target.matches("[data-propose]")) return;
+    event.preventDefault();
+    const values = Object.fromEntries(new FormData(event.target));
+    asked("propose/", { ...values, keep: values.keep ? heldIds().join(" ") : "" });
+  });
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest && event.target.closest("[data-stop]");
+    if (button) asked(`proposals/${button.dataset.stop}/stop/`, { away: button.dataset.away || "" });
+  });
 }
 
 export const listenToSide = () => import("./later/side.js").then((side) => side.listenToSide());

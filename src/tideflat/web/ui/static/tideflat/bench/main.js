@@ -15,7 +15,7 @@ import { listenToKeys } from "./keys.js";
 import { listenToCarrying } from "./carrying.js";
 import { applyZoom, listenToZoom } from "./zoom.js";
 import { turnHeld } from "./turning.js";
-import { listenToSide, openFinder } from "./later.js";
+import { listenToProposing, listenToRows, listenToSide, openFinder } from "./later.js";
 
 const LOOK_MS = 4000; // between looks whether somebody else changed something
 
@@ -28,6 +28,7 @@ function settled() {
   else if (drag) { now.drag = null; document.documentElement.classList.remove("dragging"); }
   markSelected();
   if (byId("section-svg")) listenToSide();
+  if (now.row) now.row.settled();
   document.querySelectorAll("[data-grid]").forEach((n) => { n.checked = gridsOn().includes(n.dataset.grid); });
 }
 
@@ -98,7 +99,8 @@ document.addEventListener("alpine:init", () => {
 
 document.addEventListener("DOMContentLoaded", () => {
   const morphs = window.Idiomorph.defaults.callbacks;
-  morphs.beforeNodeMorphed = (node, next) => !(next.nodeType === 1 && next.hasAttribute("data-kept"));
+  // What is the same is not sent again; what looks after itself is not overwritten.
+  morphs.beforeNodeMorphed = (node, next) => !(next.nodeType === 1 && (next.hasAttribute("data-kept") || next.hasAttribute("data-cared-for")));
   const isZooms = (name, node) => (name === "viewBox" && node.matches("svg.picture")) || (name === "style" && node.matches("#frame-over, #table-over, #table-ruler"));
   morphs.beforeAttributeUpdated = (name, node) =>
     !(node.hasAttribute("x-bind:" + name) || node.hasAttribute(":" + name) || (name === "style" && node.hasAttribute("x-show")) || isZooms(name, node));
@@ -109,6 +111,8 @@ document.addEventListener("DOMContentLoaded", () => {
   listenToPointer();
   listenToTaps();
   listenToCarrying();
+  listenToRows();
+  listenToProposing();
   listenToZoom(turnHeld);
   listenToPointing();
   listenToPressing();

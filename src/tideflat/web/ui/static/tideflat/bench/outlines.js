@@ -86,15 +86,17 @@ export function piecePath(piece, view, mask, move) {
 const UNITS = 64; // size of a picture in its pattern's own units
 
 export function skinMatrix(piece, view, move) {
-  // The affine map that lays a flat cell of a picture where its four corners are now; null when one is behind the lens.
+  // The affine map that best lays a flat part of a picture where its corners are now; null when one is behind the lens.
   const uv = piece[5], q = piece[4].map((p) => view.point(move(p[0], p[1], p[2])));
   if (q.some((p) => !p)) return null;
-  const du = uv[2][0] - uv[0][0], dv = uv[2][1] - uv[0][1], out = [];
-  const a = [0, 1].map((k) => (q[3][k] - q[0][k] + q[2][k] - q[1][k]) / (2 * du));
-  const d = [0, 1].map((k) => (q[1][k] - q[0][k] + q[2][k] - q[3][k]) / (2 * dv));
-  const u = (uv[0][0] + uv[2][0]) / 2, v = (uv[0][1] + uv[2][1]) / 2;
+  const mean = (points, k) => points.reduce((sum, p) => sum + p[k], 0) / points.length;
+  const u = mean(uv, 0), v = mean(uv, 1), x = mean(q, 0), y = mean(q, 1);
+  const sum = (f) => uv.reduce((total, at, i) => total + f(at[0] - u, at[1] - v, q[i]), 0);
+  const uu = sum((a) => a * a), uw = sum((a, b) => a * b), ww = sum((a, b) => b * b), det = uu * ww - uw * uw, out = [];
+  const along = [0, 1].map((k) => [sum((a, b, p) => a * p[k]), sum((a, b, p) => b * p[k])]);
+  const a = along.map(([du, dv]) => (du * ww - dv * uw) / det), d = along.map(([du, dv]) => (dv * uu - du * uw) / det);
   for (const side of [a, d]) out.push(side[0] / UNITS, side[1] / UNITS);
-  for (const k of [0, 1]) out.push((q[0][k] + q[1][k] + q[2][k] + q[3][k]) / 4 - a[k] * u - d[k] * v);
+  for (const k of [0, 1]) out.push((k ? y : x) - a[k] * u - d[k] * v);
   return "matrix(" + out.map((n) => n.toPrecision(7)).join(" ") + ")";
 }
 

@@ -38,7 +38,7 @@ const acts = {
   remedy: (b) => findRemedy(b.closest(".finding")),
 };
 
-const SENT = ["id", "ids", "axis", "index", "through", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal"];
+const SENT = ["id", "ids", "axis", "index", "through", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal", "work", "number"];
 
 function freshName(wanted) {
   const taken = new Set(Array.from(document.querySelectorAll('#tray input[name="was"]'), (n) => n.value));

@@ -1,6 +1,6 @@
 // What the bench knows now: the geometry that the core made, what is being dragged or moved by keys, and what the page says of itself.
 
-export const now = { geometry: null, drag: null, keyed: null, place: null };
+export const now = { geometry: null, drag: null, keyed: null, place: null, row: null };
 
 export const byId = (id) => document.getElementById(id);
 export const stage = () => byId("stage");

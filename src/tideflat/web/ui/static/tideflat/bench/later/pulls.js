@@ -1,4 +1,4 @@
-// Where magnets pull to: edges, middles, equal gaps, thirds and guides, each told with its measure.
+// Where magnets pull to: edges, middles, equal gaps, thirds, guides and the rims of dishes, each told with its measure.
 
 import { byId, length, now } from "../state.js";
 import { viewsOf } from "../projection.js";
@@ -66,8 +66,34 @@ function pull(drag, axis, own, reach) {
   return best;
 }
 
+function rimPull(drag, foot, reach) {
+  // The nearest rim that what is held all but touches, from inside or from outside: { by, thing, words }, or null.
+  const xs = spans(foot), middle = xs.map(([a, b]) => (a + b) / 2), things = now.geometry.things;
+  let best = null;
+  for (const id of others(drag)) {
+    const thing = things[id];
+    if (!thing.rim) continue;
+    const way = [middle[0] - thing.x, middle[1] - thing.y], far = Math.hypot(...way) || 1, out = [way[0] / far, way[1] / far];
+    const outs = foot.map((p) => (p[0] - thing.x) * out[0] + (p[1] - thing.y) * out[1]);
+    const furthest = Math.max(...foot.map((p) => Math.hypot(p[0] - thing.x, p[1] - thing.y)));
+    for (const [off, words] of [[thing.rim - furthest, "just inside the rim of "], [thing.rim - Math.min(...outs), "just outside the rim of "]]) {
+      if (Math.abs(off) < reach && (!best || Math.abs(off) < Math.abs(best.off))) best = { off, by: [out[0] * off, out[1] * off], thing, words: words + thing.name };
+    }
+  }
+  return best;
+}
+
+function drawRim({ thing, words }) {
+  const views = viewsOf(now.geometry), round = Array.from({ length: 73 }, (_, k) => (k * Math.PI) / 36);
+  for (const name of ["table", "frame"]) {
+    const points = round.map((t) => views[name].point([thing.x + thing.rim * Math.cos(t), thing.y + thing.rim * Math.sin(t), thing.top]));
+    if (points.some((p) => !p)) continue;
+    byId(name + "-over").append(make("polyline", { class: "over-magnet magnet", fill: "none", points: points.map((p) => p.map((v) => v.toFixed(1)).join(" ")).join(" ") }));
+    if (name === "table") byId("table-over").append(make("text", { class: "over-magnet measure-text", x: points[18][0], y: points[18][1], "text-anchor": "middle", dy: "-0.4em" }, words));
+  }
+}
+
 function draw(found) {
-  clearOver("magnet");
   const views = viewsOf(now.geometry), [w, d] = now.geometry.table;
   for (const { at, words, axis } of found) {
     const ends = axis === 0 ? [[at, 0, 0], [at, d, 0]] : [[0, at, 0], [w, at, 0]];
@@ -84,6 +110,9 @@ export function pulled(drag, shift) {
   // The shift, brought to the nearest line within the magnets' pull, each axis for itself.
   const foot = drag.ids.flatMap((i) => now.geometry.things[i].foot), own = spans(foot.map((p) => [p[0] + shift[0], p[1] + shift[1]]));
   const reach = PULL / byId("table-svg").getScreenCTM().a;
+  clearOver("magnet");
+  const rim = rimPull(drag, foot.map((p) => [p[0] + shift[0], p[1] + shift[1]]), reach);
+  if (rim) { drawRim(rim); return [shift[0] + rim.by[0], shift[1] + rim.by[1], shift[2]]; }
   const found = [0, 1].map((axis) => pull(drag, axis, own, reach)).filter(Boolean);
   draw(found);
   const by = [0, 0];

@@ -1,0 +1,57 @@
+"""A whole arrangement taken at once: many things each to a place of its own, in one step."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from ..errors import FieldError
+from ..formats.reading import Node
+from ..model import SCHEMES, Scene
+from .act import Done
+from .arguments import arg, listed, maybe, one_of
+from .several import SeveralAct
+
+_MOST_TURN = 3600.0
+
+
+Place = tuple[float, float, float]
+
+
+def _place(value: Any, path: str) -> Place:
+    node = Node(value, path)
+    place = node.length("x"), node.length("y"), node.number("turn", -_MOST_TURN, _MOST_TURN)
+    node.close()
+    return place
+
+
+_LENGTH, _TURN = {"$ref": "#/$defs/length"}, {"type": "number", "minimum": -_MOST_TURN, "maximum": _MOST_TURN}
+_SCHEMA = {
+    "type": "object",
+    "additionalProperties": False,
+    "required": ["x", "y", "turn"],
+    "properties": {"x": _LENGTH, "y": _LENGTH, "turn": _TURN},
+}
+def _written(places: tuple[Place, ...]) -> list[dict[str, float]]:
+    return [{"x": x, "y": y, "turn": turn} for x, y, turn in places]
+
+
+_PLACES = replace(listed(_place, _SCHEMA, 500), write=_written)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Arrange(SeveralAct):
+    """Each of ``placements`` to its own of ``places``: x, y, mm, and turn, degrees. What one of them carries goes along and is not moved
+    for itself. ``scheme``: what it reads as, for whoever tells of it."""
+
+    act = "arrange"
+    places: tuple[Place, ...] = arg(_PLACES)
+    scheme: str | None = arg(maybe(one_of(SCHEMES)), None)
+
+    def done(self, scene: Scene) -> Done:
+        if len(self.places) != len(self.placements):
+            raise FieldError("places", f"must be {len(self.placements)}, one for each of the placements", len(self.places))
+        ids = self.leads(scene)
+        goals = dict(zip(self.placements, self.places, strict=True))
+        after = self.put(scene, ids, ({i: goals[i][:2] for i in ids}, {i: goals[i][2] for i in ids}))
+        return Done(after.scene, self.act, (*after.figures, ("scheme", self.scheme)))

@@ -1,0 +1,65 @@
+"""A few that differ, out of many: how unlike two arrangements are, and which to show."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+from scipy.optimize import linear_sum_assignment
+
+from ..tolerances import SAME_NUMBER
+from .energy import Judge
+from .problem import Problem
+from .search import Found
+
+#: Two arrangements differ when their things, best matched within roles, lie this share of the frame's diagonal apart in the mean.
+DISTINCT = 0.08
+
+
+def middles_of(judge: Judge, found: Found) -> np.ndarray:
+    """(units, 2) where each unit is seen, heights of the frame."""
+    return np.array([judge.looks(u, *found.places[u : u + 1].T).middle[0] for u in range(len(found.places))])
+
+
+def unlike(problem: Problem, first: np.ndarray, second: np.ndarray) -> float:
+    """Share of the frame's diagonal by which things lie apart in the mean, matched within roles as well as can be; a mirror image counts as
+    the same. 0 where nothing moves."""
+    mobile = list(problem.mobile)
+    if not mobile:
+        return 0.0
+    aspect = problem.view.aspect
+    mirrored = second * [-1.0, 1.0] + [aspect, 0.0]
+    return min(_apart(problem, mobile, first, second), _apart(problem, mobile, first, mirrored)) / float(np.hypot(aspect, 1.0))
+
+
+def _apart(problem: Problem, mobile: list[int], first: np.ndarray, second: np.ndarray) -> float:
+    total = 0.0
+    for role in {problem.units[u].role for u in mobile}:
+        own = [u for u in mobile if problem.units[u].role == role]
+        far = np.hypot(*(first[own][:, None] - second[own][None]).transpose(2, 0, 1))
+        total += float(far[linear_sum_assignment(far)].sum())
+    return total / len(mobile)
+
+
+def in_turn(problem: Problem, middles: Sequence[np.ndarray], energies: Sequence[float], kinds: Sequence[str]) -> Iterator[int]:
+    """Which to look at, one after the other: the best first, then always what is both good and far from all that were named, schemes not
+    yet named before others. Whoever refuses one asks for the next."""
+    left = sorted(range(len(energies)), key=lambda k: energies[k])
+    if not left:
+        return
+    best = min(energies)
+    scale = max(SAME_NUMBER, float(np.median(energies)) - best)
+    apart = np.ones(len(energies))
+    shown: set[str] = set()
+    while left:
+
+        def worth(k: int) -> float:
+            fresh = 0.35 if kinds[k] not in shown else 0.0
+            return (-10.0 if apart[k] < DISTINCT else 0.0) + 2 * min(float(apart[k]), 0.3) + fresh - 0.5 * (energies[k] - best) / scale
+
+        chosen = max(left, key=worth)
+        left.remove(chosen)
+        yield chosen
+        shown.add(kinds[chosen])
+        for k in left:
+            apart[k] = min(apart[k], unlike(problem, middles[chosen], middles[k]))

@@ -1,0 +1,286 @@
+"""One energy for many arrangements at once: what is wrong counts apart from what is weak.
+
+Every term is a definition in the frame (heights of the frame, x to the right, y down) or on the table (mm); all weights are practice, set
+on the demo scenes, no source. An arrangement of chain b is (x, y, turn) of each unit; its outlines are known by their reach in WAYS
+directions, so that a gap is never told larger than it is.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..tolerances import SAME_NUMBER
+from .problem import ANGLES, DIRECTIONS, WAYS, Problem, Unit
+from .schemes import Curve
+
+_OPPOSITE = (np.arange(WAYS) + WAYS // 2) % WAYS
+_RIGHT, _DOWN, _LEFT, _UP = 0, WAYS // 4, WAYS // 2, 3 * WAYS // 4
+#: Cells of the raster that distances from a scheme are looked up in, over the frame and so much round it.
+_CELLS, _ROUND = (72, 54), 0.1
+#: Clear air round the hero and gaps that read as a kiss, in heights of the frame; islands are further than this from all others.
+CLEAR, KISS, ISLAND = 0.025, 0.008, 0.12
+#: Of a thing, and of one with others on it that have to be seen too, so much is in the frame at the least.
+_ALONE, _LADEN = 0.15, 0.5
+#: An area in the frame that is none, squared heights of it.
+_LEAST_AREA = SAME_NUMBER
+#: What a fault weighs, and by how much it grows with its size.
+FAULT = 6.0
+
+
+def _inside(reach: np.ndarray, box: tuple[float, float, float, float]) -> np.ndarray:
+    """(n,) share of the boxes round outlines that lies in a box."""
+    left, right, top, bottom = -reach[:, _LEFT], reach[:, _RIGHT], -reach[:, _UP], reach[:, _DOWN]
+    wide = np.clip(np.minimum(right, box[2]) - np.maximum(left, box[0]), 0.0, None)
+    high = np.clip(np.minimum(bottom, box[3]) - np.maximum(top, box[1]), 0.0, None)
+    return wide * high / np.maximum((right - left) * (bottom - top), _LEAST_AREA)
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Looks:
+    """Of one unit in n arrangements, all in place: reach on the table (n, WAYS) mm; reach in the frame (n, WAYS), of all of it and of its
+    core; middle of the core (n, 2); depth (n,)."""
+
+    table: np.ndarray
+    frame: np.ndarray
+    core: np.ndarray
+    middle: np.ndarray
+    depth: np.ndarray
+
+    def copied(self) -> Looks:
+        return Looks(self.table.copy(), self.frame.copy(), self.core.copy(), self.middle.copy(), self.depth.copy())
+
+    def beside(self, other: Looks) -> Looks:
+        """These arrangements and the others, one after the other."""
+        pairs = ((getattr(self, f), getattr(other, f)) for f in ("table", "frame", "core", "middle", "depth"))
+        return Looks(*(np.concatenate(p) for p in pairs))
+
+
+class Judge:
+    """What it costs, for the units of one problem and the curves of its chains."""
+
+    def __init__(self, problem: Problem, chains: tuple[Curve, ...]) -> None:
+        self.problem, self.chains = problem, chains
+        view = problem.view
+        self.aspect = view.aspect
+        self._matrix = view.matrix
+        units = problem.units
+        self.solid = np.array([u.reach is not None for u in units])
+        self.large = np.array([u.is_hero or u.role in ("support", "accent") for u in units])
+        self.shaping = np.array([u.is_shaping for u in units])
+        self.hero = np.array([u.is_hero for u in units])
+        self.strewn = np.array([u.is_strewn for u in units])
+        self.top = np.array([u.top for u in units])
+        share = np.sqrt(np.array([u.area for u in units]))
+        self.size = share / max(share.max(), 1.0)
+        self.weight = self.size * np.where(np.array([u.is_laid or u.is_strewn for u in units]), 0.35, 1.0)
+        self.targets = np.array([c.hero for c in chains]).reshape(-1, 2) * [self.aspect, 1.0]
+        self._raster, self._along = self._rasters()
+        self.flat = float(np.clip(2 * problem.slant, 0.15, 1.0))  # at eye level a height in the frame is no place on the table
+        self.balance_at = self._balance()
+
+    # ---- looks
+
+    def looks(self, u: int, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> Looks:
+        """How unit ``u`` looks at n places, turned by degrees from how it stands now."""
+        unit = self.problem.units[u]
+        frame, depth = self._seen(unit.points, x, y, turn)
+        core = frame if unit.core is unit.points else self._seen(unit.core, x, y, turn)[0]
+        middle = np.column_stack([(core[:, _RIGHT] - core[:, _LEFT]) / 2, (core[:, _DOWN] - core[:, _UP]) / 2])
+        return Looks(self._reach(unit, x, y, turn), frame, core, middle, depth)
+
+    def _seen(self, points: np.ndarray, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        t = np.radians(turn)[:, None]
+        c, s = np.cos(t), np.sin(t)
+        px, py, pz = points.T
+        places = np.stack([x[:, None] + c * px - s * py, y[:, None] + s * px + c * py, np.broadcast_to(pz, (len(x), len(pz)))], axis=-1)
+        seen = places @ self._matrix[:, :3].T + self._matrix[:, 3]
+        depth = np.maximum(seen[..., 2], 1.0)
+        flat = seen[..., :2] / depth[..., None] * [self.aspect, 1.0]
+        return (flat @ DIRECTIONS.T).max(axis=1), depth.mean(axis=1)
+
+    def _reach(self, unit: Unit, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> np.ndarray:
+        there = np.column_stack([x, y]) @ DIRECTIONS.T
+        if unit.reach is None:
+            radius = np.hypot(unit.points[:, 0], unit.points[:, 1]).max()
+            return there + radius
+        at = (np.degrees(ANGLES).round().astype(int)[None] - np.rint(turn).astype(int)[:, None]) % 360
+        return there + unit.reach[at]
+
+    # ---- what one unit costs
+
+    def cost(self, u: int, own: Looks, table: np.ndarray, frame: np.ndarray, depth: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """(weak, wrong) of unit ``u``, (n,) each, beside all others: ``table`` (n, units, WAYS) and so on as they stand."""
+        unit = self.problem.units[u]
+        others = np.arange(len(self.problem.units)) != u
+        gap_table = (-table[:, :, _OPPOSITE] - own.table[:, None]).max(axis=2)
+        gap_frame = (-frame[:, :, _OPPOSITE] - own.frame[:, None]).max(axis=2)
+        wrong = self._off_table(own) + self._in_words(unit, own)
+        weak = np.zeros(len(wrong))
+        if unit.reach is not None:
+            need = np.where(self.large & self.large[u], self.problem.gap_mm, 1.0)
+            short = np.maximum(0.0, need - gap_table) * (others & self.solid)
+            wrong += ((short > 0) * 0.4 + short / 25.0).sum(axis=1)
+            weak += 0.4 * (np.maximum(0.0, 15.0 - gap_table) / 15.0 * (others & self.strewn)).sum(axis=1)
+        elif unit.is_strewn:
+            weak += 0.6 * (np.maximum(0.0, 12.0 - gap_table) / 40.0 * (others & self.solid)).sum(axis=1)
+        else:  # a cloth lies under something
+            nearest = np.where(others & self.solid, gap_table, np.inf).min(axis=1)
+            weak += 0.8 * np.clip((nearest + 40.0) / 100.0, 0.0, 2.0)
+        weak += self._beside(u, own, gap_frame, depth, frame, wrong, others)
+        if unit.role == "linear" and self.hero.any():
+            weak += self._pointing(own, frame)
+        out, hero_out = self._out_of_frame(unit, own)
+        wrong += hero_out
+        weak += out + self._off_scheme(u, own) + self._edges(unit, own)
+        return weak, wrong
+
+    def _beside(
+        self, u: int, own: Looks, gap: np.ndarray, depth: np.ndarray, frame: np.ndarray, wrong: np.ndarray, others: np.ndarray
+    ) -> np.ndarray:
+        """Kisses, overlaps in the picture, clear air about the hero, islands, tall before low. What hides the hero is wrong."""
+        shaping = others & self.shaping
+        if not self.shaping[u]:
+            near = np.where(others & self.solid, gap, np.inf).min(axis=1)
+            return 0.4 * np.clip((near - ISLAND) / ISLAND, 0.0, 2.0)
+        kiss = np.maximum(0.0, KISS - np.abs(gap - KISS / 3)) / KISS * shaping
+        over = np.maximum(0.0, -gap) * shaping
+        allowed = 0.0 if self.problem.slant > 0.9 else 0.03 * (1 + max(0.0, self.problem.leanings["spacing"]))
+        weak = 0.9 * kiss.sum(axis=1) + 1.2 * np.minimum(1.0, np.maximum(0.0, over - allowed) / 0.08).sum(axis=1)
+        in_front = own.depth[:, None] < depth
+        hides = over * (self.hero & others) * in_front if not self.hero[u] else over * ~in_front
+        wrong += (np.maximum(0.0, hides - 0.004) / 0.03).sum(axis=1)
+        clear = (np.maximum(0.0, CLEAR - gap) / CLEAR) * ((self.hero & others) if not self.hero[u] else shaping)
+        weak += 0.5 * np.minimum(2.0, clear).sum(axis=1)
+        near = np.where(shaping, gap, np.inf).min(axis=1)
+        weak += 0.6 * np.where(np.isfinite(near), np.clip((near - ISLAND) / ISLAND, 0.0, 2.0), 0.0)
+        if self.problem.slant < 0.9:
+            meets = (own.frame[:, None, _RIGHT] > -frame[:, :, _LEFT]) & (frame[:, :, _RIGHT] > -own.frame[:, None, _LEFT])
+            taller = self.top[u] > 1.15 * self.top
+            lower_front = meets & shaping & np.where(in_front, taller, (self.top > 1.15 * self.top[u]))
+            weak += 0.7 * lower_front.sum(axis=1)
+        return weak
+
+    def _pointing(self, own: Looks, frame: np.ndarray) -> np.ndarray:
+        """What is long points at the hero, to half of a step of the directions; square to the frame where order leans to squared."""
+        way = DIRECTIONS[(own.frame + own.frame[:, _OPPOSITE]).argmax(axis=1)]
+        if self.problem.leanings["order"] < -0.3:
+            return 2.0 * (1 - np.abs(way).max(axis=1))
+        hero = frame[:, int(np.flatnonzero(self.hero)[0])]
+        toward = np.column_stack([hero[:, _RIGHT] - hero[:, _LEFT], hero[:, _DOWN] - hero[:, _UP]]) / 2 - own.middle
+        return 0.6 * (1 - np.abs((way * toward).sum(axis=1)) / np.maximum(np.hypot(toward[:, 0], toward[:, 1]), _LEAST_AREA))
+
+    def _off_table(self, own: Looks) -> np.ndarray:
+        x0, y0, x1, y1 = self.problem.table
+        over = [own.table[:, _RIGHT] - x1, x0 + own.table[:, _LEFT], own.table[:, _DOWN] - y1, y0 + own.table[:, _UP]]
+        return sum(np.maximum(0.0, o) for o in over) / 40.0  # type: ignore[return-value]
+
+    def _in_words(self, unit: Unit, own: Looks) -> np.ndarray:
+        found = np.zeros(len(own.middle))
+        if unit.is_laid:
+            return found
+        reach = own.core if unit.is_served else own.frame
+        left, right, top, bottom = -reach[:, _LEFT], reach[:, _RIGHT], -reach[:, _UP], reach[:, _DOWN]
+        for a, b, c, d in self.problem.copies:
+            a, c = a * self.aspect, c * self.aspect
+            wide = np.minimum(right, c) - np.maximum(left, a)
+            high = np.minimum(bottom, d) - np.maximum(top, b)
+            inside = np.maximum(0.0, wide) * np.maximum(0.0, high)
+            found += (inside > 0) * 0.3 + inside / max((c - a) * (d - b), _LEAST_AREA) * 12
+        return found
+
+    def _out_of_frame(self, unit: Unit, own: Looks) -> tuple[np.ndarray, np.ndarray]:
+        """(weak: how far of others; wrong: how far of what must be whole): a hero in every crop, the others in the frame."""
+        frame_box = (0.0, 0.0, 1.0, 1.0)
+        none = np.zeros(len(own.middle))
+        if unit.is_hero:
+            wrong = sum((self._over(own.core, w, 0.012) for w in self.problem.windows), none)
+            return (none if own.core is own.frame else 0.1 * self._over(own.frame, frame_box, 0.0)), wrong
+        seen = _inside(own.frame, (0.0, 0.0, self.aspect, 1.0))
+        loose = 0.8 if self.problem.leanings["edges"] > 0.3 or unit.is_laid else 2.6
+        return loose * (1 - seen), np.maximum(0.0, (_ALONE if len(unit.ids) == 1 else _LADEN) - seen) * 20
+
+    def _over(self, reach: np.ndarray, box: tuple[float, float, float, float], margin: float) -> np.ndarray:
+        a, b, c, d = box[0] * self.aspect + margin, box[1] + margin, box[2] * self.aspect - margin, box[3] - margin
+        over = [a + reach[:, _LEFT], reach[:, _RIGHT] - c, b + reach[:, _UP], reach[:, _DOWN] - d]
+        return sum(np.maximum(0.0, o) for o in over) / 0.05  # type: ignore[return-value]
+
+    def _edges(self, unit: Unit, own: Looks) -> np.ndarray:
+        """Edges of crops that only just touch, or show a sliver."""
+        found = np.zeros(len(own.middle))
+        if not unit.is_shaping:
+            return found
+        left, right, top, bottom = -own.frame[:, _LEFT], own.frame[:, _RIGHT], -own.frame[:, _UP], own.frame[:, _DOWN]
+        for a, b, c, d in self.problem.windows:
+            a, c = a * self.aspect, c * self.aspect
+            reach = KISS * max(c - a, d - b)
+            for edge, at, low, high in ((left, a, top, bottom), (right, c, top, bottom), (top, b, left, right), (bottom, d, left, right)):
+                is_side = edge is left or edge is right
+                beside = (low < (d if is_side else c)) & (high > (b if is_side else a))
+                found += 0.5 * np.maximum(0.0, reach - np.abs(edge - at)) / reach * beside
+            share = _inside(own.frame, (a, b, c, d))
+            found += 0.9 * ((share > 0.002) & (share < 0.22)) + 0.35 * ((share > 0.22) & (share < 0.985))
+        return found
+
+    # ---- the scheme
+
+    def _rasters(self) -> tuple[np.ndarray, np.ndarray]:
+        """(chains, rows, columns) distance from the scheme, and how far along it, 0..1."""
+        columns, rows = _CELLS
+        u = np.linspace(-_ROUND, 1 + _ROUND, columns)
+        v = np.linspace(-_ROUND, 1 + _ROUND, rows)
+        cells = np.stack(np.meshgrid(u, v), axis=-1).reshape(-1, 2) * [self.aspect, 1.0]
+        far, along = [], []
+        for curve in self.chains:
+            points = curve.points * [self.aspect, 1.0]
+            gaps = np.hypot(cells[:, None, 0] - points[None, :, 0], cells[:, None, 1] - points[None, :, 1])
+            nearest = gaps.argmin(axis=1)
+            far.append(gaps[np.arange(len(cells)), nearest].reshape(rows, columns))
+            along.append((nearest / max(1, len(points) - 1)).reshape(rows, columns))
+        return np.array(far), np.array(along)
+
+    def _cell(self, middle: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        columns, rows = _CELLS
+        k = np.rint((middle[:, 0] / self.aspect + _ROUND) / (1 + 2 * _ROUND) * (columns - 1)).astype(int)
+        m = np.rint((middle[:, 1] + _ROUND) / (1 + 2 * _ROUND) * (rows - 1)).astype(int)
+        return np.clip(m, 0, rows - 1), np.clip(k, 0, columns - 1)
+
+    def _chain(self, n: int) -> np.ndarray:
+        return np.arange(n) % len(self.chains)
+
+    def _off_scheme(self, u: int, own: Looks) -> np.ndarray:
+        chain = self._chain(len(own.middle))
+        if self.hero[u]:
+            away = (own.middle - self.targets[chain]) * [1.0, self.flat]
+            return 1.6 * np.minimum(4.0, np.hypot(away[:, 0], away[:, 1]) / 0.12)
+        row, column = self._cell(own.middle)
+        pull = 0.25 if self.problem.units[u].is_laid or self.problem.units[u].is_strewn else 0.5 + 0.6 * self.size[u]
+        return pull * self.flat * np.minimum(4.0, self._raster[chain, row, column] / 0.09)
+
+    # ---- what only the whole tells
+
+    def whole(self, middle: np.ndarray) -> np.ndarray:
+        """(n,) of middles (n, units, 2): balance of weights, the longest empty stretch of the scheme, sizes falling away from the hero."""
+        n = len(middle)
+        chain = self._chain(n)
+        total = (middle * self.weight[None, :, None]).sum(axis=1) / max(self.weight.sum(), _LEAST_AREA)
+        off = np.hypot(*(total - self.balance_at).T)
+        cost = 1.4 * np.minimum(2.0, np.maximum(0.0, off - 0.04) / 0.15)
+        flat = middle.reshape(-1, 2)
+        row, column = self._cell(flat)
+        each = np.repeat(chain, middle.shape[1])
+        counts = self.shaping | self.hero
+        if counts.sum() > 2:
+            along = np.sort(self._along[each, row, column].reshape(n, -1)[:, counts], axis=1)
+            gaps = np.diff(np.concatenate([np.zeros((n, 1)), along, np.ones((n, 1))], axis=1), axis=1).max(axis=1)
+            cost += 1.2 * np.clip((gaps - 2.2 / (counts.sum() + 1)) * 2.5, 0.0, 2.0)
+        if self.hero.any() and counts.sum() > 3:
+            hero = middle[:, self.hero].mean(axis=1)
+            far = np.hypot(*(middle[:, counts & ~self.hero] - hero[:, None]).transpose(2, 0, 1))
+            cost += 0.5 * (far * self.size[counts & ~self.hero]).mean(axis=1) / 0.3
+        return cost
+
+    def _balance(self) -> np.ndarray:
+        u0, v0, u1, v1 = self.problem.field
+        return np.array([(u0 + u1) / 2 * self.aspect, (v0 + v1) / 2])

@@ -1,0 +1,235 @@
+"""Arrangements worth starting from: searched, put on the table, judged, and told in words."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from multiprocessing import get_context
+from typing import Any
+
+import numpy as np
+import shapely
+
+from ..errors import FieldError
+from ..evaluate import Picture
+from ..findings.finding import Finding
+from ..findings.registry import findings
+from ..findings.relations import LARGE_ROLES
+from ..model import LEFT_OUT, SCHEMES, Placement, Scene, Scheme
+from .checked import faults, laid, picture_of
+from .choose import DISTINCT, in_turn, middles_of, unlike
+from .energy import Judge
+from .impossible import why_not
+from .problem import Problem, problem_of
+from .schemes import Curve, curves
+from .search import Found, search
+
+#: Chains side by side for each proposal that is asked for, and at the least.
+_CHAINS_EACH, _CHAINS_LEAST = 4, 36
+#: So many of what was found are looked at for each proposal wanted.
+_LOOKED_AT = 5
+#: No more is asked for at once.
+MOST = 24
+#: Findings that no arrangement mends.
+_OF_THE_CAMERA = ("rig.", "lens.", "backdrop.", "focus.")
+
+
+@dataclass(frozen=True, eq=False)
+class Proposal:
+    """scheme: as the document would write it. moved: what stands otherwise than now, as it would stand; leads: those of
+    them that no other of them carries. picture: the arrangement seen."""
+
+    scheme: Scheme
+    said: str
+    moved: tuple[Placement, ...]
+    leads: tuple[Placement, ...]
+    energy: float
+    strengths: tuple[str, ...]
+    weaknesses: tuple[str, ...]
+    picture: Picture
+
+    def value(self) -> dict[str, Any]:
+        """As ``tideflat propose`` prints it."""
+        return {
+            "scheme": self.scheme.kind,
+            "placements": {p.id: {"x": p.x, "y": p.y, "z": p.z, "turn": p.turn, "lean": p.lean, "on": p.on} for p in self.moved},
+            "energy": round(self.energy, 3),
+            "strengths": list(self.strengths),
+            "weaknesses": list(self.weaknesses),
+        }
+
+
+@dataclass(frozen=True, eq=False)
+class Proposals:
+    """reason: why there are none, and what is nearest to what was wished; None where there are."""
+
+    proposals: tuple[Proposal, ...]
+    reason: str | None = None
+
+
+#: Chains are searched in so many parts, each with a seed of its own.
+_PARTS = 2
+GoesOn = Callable[[float], bool]
+#: Told the share that is done and what there is by then; False stops.
+Watch = Callable[[float, tuple[Proposal, ...]], bool]
+
+
+def propose(
+    picture: Picture,
+    *,
+    scheme: Scheme | str | None = None,
+    count: int = 8,
+    seed: int = 1,
+    keep: Iterable[str] = (),
+    effort: float = 1.0,
+    helpers: int = 1,
+    watch: Watch = lambda share, there: True,
+) -> Proposals:
+    """``count`` arrangements that differ, the strongest first. ``scheme``: one to follow; "any"; None for the set-up's own, if it has one.
+    ``keep``: placements that stay where they are. ``helpers``: processes to search with; what is found is the same with any. Raises
+    FieldError for a count or a scheme that there is not."""
+    if not 1 <= count <= MOST:
+        raise FieldError("count", f"must be at least 1 and at most {MOST}", count)
+    if scheme is None:
+        own = picture.scene.scheme
+        scheme = None if own is LEFT_OUT else own
+    wanted = None if isinstance(scheme, str) else scheme
+    problem = problem_of(picture, keep)
+    every = curves(problem, wanted)
+    reason = why_not(problem, every, wanted)
+    if reason is not None:
+        return Proposals((), reason)
+    chains = every * max(1, -(-max(_CHAINS_LEAST, _CHAINS_EACH * count) // len(every)))
+    before = findings(picture)
+    chosen = _Chosen(problem, count, frozenset(f.code for f in before))
+
+    def goes_on(share: float) -> bool:
+        return watch(0.9 * share, ())
+
+    parts = [_Part(picture.whole, picture.setup.name, frozenset(keep), chains[k::_PARTS], (seed, k), effort) for k in range(_PARTS)]
+    found = _searched_beside(parts, goes_on) if helpers > 1 else _one_by_one(parts, problem, goes_on)
+    for proposal in chosen.of(found):
+        if not watch(0.9 + 0.1 * len(chosen.taken) / count, (*chosen.taken, proposal)):
+            break
+    if not chosen.taken:
+        return Proposals((), f"nothing was found that holds: {chosen.nearest or 'the things have no room there'}")
+    return Proposals(tuple(sorted(chosen.taken, key=lambda p: p.energy)))
+
+
+@dataclass(frozen=True, eq=False)
+class _Part:
+    """Some of the chains, for whichever process: everything that a search follows from."""
+
+    scene: Scene
+    setup: str
+    keep: frozenset[str]
+    chains: tuple[Curve, ...]
+    seed: tuple[int, int]
+    effort: float
+
+
+def _searched(part: _Part, problem: Problem | None = None, goes_on: GoesOn = lambda share: True) -> list[Found]:
+    if problem is None:
+        problem = problem_of(Picture(part.scene, part.scene.setup(part.setup)), part.keep)
+    return search(problem, part.chains, part.seed, effort=part.effort, goes_on=goes_on)
+
+
+def _one_by_one(parts: list[_Part], problem: Problem, goes_on: GoesOn) -> list[Found]:
+    found: list[Found] = []
+    for k, part in enumerate(parts):
+        goes = [True]
+
+        def within(share: float, k: int = k, goes: list[bool] = goes) -> bool:
+            goes[0] = goes_on((k + share) / len(parts))
+            return goes[0]
+
+        found += _searched(part, problem, within)
+        if not goes[0]:
+            break
+    return found
+
+
+def _searched_beside(parts: list[_Part], goes_on: GoesOn) -> list[Found]:
+    """The first here, the others each in a process beside this one, which must have no threads."""
+    with ProcessPoolExecutor(len(parts) - 1, mp_context=get_context("fork")) as pool:
+        beside = [pool.submit(_searched, part) for part in parts[1:]]
+        found = _searched(parts[0], None, goes_on)
+        return [*found, *(f for one in beside for f in one.result())]
+
+
+class _Chosen:
+    """Those that hold by every rule and differ from each other."""
+
+    def __init__(self, problem: Problem, count: int, before: frozenset[str]) -> None:
+        self.problem, self.count, self.before = problem, count, before
+        self.taken: list[Proposal] = []
+        self.nearest = ""
+        self._middles: list[np.ndarray] = []
+        self._kinds: dict[str, int] = {}
+
+    def of(self, found: list[Found]) -> Iterator[Proposal]:
+        problem = self.problem
+        judge = Judge(problem, tuple({id(f.curve): f.curve for f in found}.values()))
+        able = sorted(found, key=lambda f: (f.wrong > 0.05, f.energy))[: max(self.count * _LOOKED_AT, 24)]
+        middles = [middles_of(judge, f) for f in able]
+        for k in in_turn(problem, middles, [f.energy for f in able], [f.curve.kind for f in able]):
+            if len(self.taken) == self.count:
+                return
+            if any(unlike(problem, middles[k], m) < DISTINCT for m in self._middles):
+                continue
+            proposal = self._checked(able[k])
+            if proposal is not None:
+                self.taken.append(proposal)
+                self._middles.append(middles[k])
+                yield proposal
+
+    def _checked(self, found: Found) -> Proposal | None:
+        seen = laid(self.problem, found)
+        picture = picture_of(self.problem, seen)
+        judged = findings(picture)
+        told = faults(picture, self.before, judged)
+        if told:
+            self.nearest = self.nearest or f"in the nearest that was found, {told[0]}"
+            return None
+        now = self.problem.picture.scene
+        moved = tuple(p for p in seen.placements if p != now.placement(p.id))
+        carried = {j for p in moved for j in now.carried_by(p.id)}
+        leads = tuple(p for p in moved if p.id not in carried)
+        strengths = _strengths(self.problem, picture, found.curve, judged)
+        return Proposal(found.curve.scheme, found.curve.said, moved, leads, found.energy, strengths, _weaknesses(judged), picture)
+
+
+def _weaknesses(judged: tuple[Finding, ...]) -> tuple[str, ...]:
+    """What the rules would have mended, the gravest first; matters of taste are not weaknesses. Focus is set again in one step."""
+    told = [f.message for f in judged if f.severity != "taste" and not f.code.startswith(_OF_THE_CAMERA)]
+    again = ["focus has to be set on the hero again"] if any(f.code == "focus.hero" for f in judged) else []
+    return (*told[:3], *again)
+
+
+def _strengths(problem: Problem, picture: Picture, curve: Curve, judged: tuple[Finding, ...]) -> tuple[str, ...]:
+    said = [f"reads as {curve.said}"]
+    codes = {f.code for f in judged}
+    large = [b for i, b in picture.bodies.items() if b.placement.role in LARGE_ROLES and b.placement.on is None]
+    hero = next((b for b in picture.bodies.values() if b.placement.role == "hero"), None)
+    if hero is not None:
+        others = [b for b in large if b is not hero and b.id not in problem.picture.scene.carried_by(hero.id)]
+        near = min((float(shapely.distance(hero.footprint, b.footprint)) for b in others), default=None)
+        if near is not None and near > problem.gap_mm:
+            said.append(f"the hero stands clear of everything large by {near:.0f} mm")
+    if problem.copies:
+        said.append("what is kept for words is empty")
+    if not codes & {"tangent.pair", "tangent.edge", "edge.sliver"}:
+        said.append("nothing kisses another thing or an edge")
+    if not codes & {"spacing.tight"} and len(large) > 2:
+        said.append("nothing large crowds its neighbour")
+    return tuple(said)
+
+
+def scheme_named(text: str) -> Scheme | str:
+    """A scheme by its name, or ``any``. Raises FieldError."""
+    if text != "any" and text not in SCHEMES:
+        raise FieldError("scheme", "must be any, or one of " + ", ".join(SCHEMES), text)
+    return text if text == "any" else Scheme(text)
+
+

@@ -1,0 +1,103 @@
+"""Arrangements proposed for a scene: asked for as work, shown as small true frames, each with where things would stand."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from tideflat.core import model
+from tideflat.core.acts.registry import act_from_value, unproven
+from tideflat.core.drawing.detail import Detail
+from tideflat.core.errors import FieldError, TideflatError
+from tideflat.core.evaluate import Picture
+from tideflat.core.model import SCHEMES
+from tideflat.core.remember import counted
+from tideflat.web.accounts.models import Studio
+from tideflat.web.bridge.drawing import frame_drawing
+from tideflat.web.stores.images import SkinBook
+from tideflat.web.work import services as work
+from tideflat.web.work.models import Work
+
+from .models import Scene
+from .services.history import core_scene
+
+KIND, COUNT = "propose", 8
+#: A frame as small as a thumb is drawn no finer.
+_SMALL = Detail(corners=60, chords=12, cells=2)
+#: Of each lead its id and x, y, turn.
+Leads = tuple[tuple[str, tuple[float, float, float]], ...]
+#: A scheme as people read it.
+SCHEME_WORDS: dict[str, str] = {
+    "any": "any scheme", "crescent": "crescent", "diagonal": "diagonal", "depth-diagonal": "diagonal in depth",
+    "centre": "centre and surround", "off-centre": "hero off centre", "s-curve": "S-curve", "triangle": "triangle", "arc": "line-up arc", "border": "border",
+    "squared": "squared grid", "stagger": "planes in depth",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Shown:
+    """One proposal in the strip. places: of each lead x, y, turn, by id, for the ghost in both views."""
+
+    number: int
+    said: str
+    strengths: tuple[str, ...]
+    weaknesses: tuple[str, ...]
+    frame: dict[str, Any]
+    places: str
+
+
+def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int) -> Work:
+    """Begin to look. Raises FieldError for a scheme that there is not."""
+    if scheme not in ("any", *SCHEMES):
+        raise FieldError("scheme", "must be any, or one of " + ", ".join(SCHEMES), scheme)
+    scene = core_scene(row)
+    names = [s.name for s in scene.setups]
+    known = {p.id for p in scene.placements}
+    job = {
+        "document": row.document,
+        "setup": setup if setup in names else names[0],
+        "scheme": scheme,
+        "count": COUNT,
+        "seed": seed,
+        "keep": [i for i in keep if i in known],
+    }
+    return work.begin(row.studio, KIND, row.pk, job)
+
+
+def act_of(studio: Studio, row: Scene, work_id: int, number: int) -> dict[str, Any]:
+    """One of what was found, as the act that takes it. Raises FieldError where it is not there any more."""
+    found = work.one(studio, KIND, row.pk, work_id)
+    told = [] if found is None else json.loads(found.told)
+    if not 0 <= number < len(told):
+        raise FieldError("proposal", "must be one that is shown; look for arrangements once more", show_got=False)
+    leads = told[number]["leads"]
+    return _act(tuple((i, (x, y, turn)) for i, x, y, turn in leads)) | {"scheme": told[number]["scheme"]}
+
+
+def _act(leads: Leads) -> dict[str, Any]:
+    places = [{"x": x, "y": y, "turn": turn} for _, (x, y, turn) in leads]
+    return {"act": "arrange", "placements": [i for i, _ in leads], "places": places}
+
+
+def strip(row: Scene, setup: str, found: Work) -> list[Shown]:
+    """What there is so far, drawn in the scene as it is now; what no longer fits it is left out."""
+    scene = core_scene(row)
+    name = setup if any(s.name == setup for s in scene.setups) else scene.setups[0].name
+    shown = []
+    for k, told in enumerate(json.loads(found.told)):
+        leads = tuple((i, (x, y, turn)) for i, x, y, turn in told["leads"])
+        frame = _frame(scene, name, leads, row.studio_id, k)
+        if frame is not None:
+            places = json.dumps({i: place for i, place in leads})
+            shown.append(Shown(k, told["said"], tuple(told["strengths"]), tuple(told["weaknesses"]), frame, places))
+    return shown
+
+
+@counted(64)
+def _frame(scene: model.Scene, setup: str, leads: Leads, studio_id: int, number: int) -> dict[str, Any] | None:
+    try:
+        after = unproven(scene, act_from_value({**_act(leads), "setup": setup})).scene
+    except TideflatError:
+        return None
+    return frame_drawing(Picture(after, after.setup(setup), SkinBook(studio_id)), prefix=f"y{number}", live=False, detail=_SMALL)

@@ -1,0 +1,102 @@
+"""Begin a job, ask how far it is, stop it.
+
+A job runs in a process of its own (`worker`), which knows no database: it is given what it needs and says what it finds, a line at a time;
+a thread of the server that was asked writes that down. A job whose server has gone is told as failed by whoever asks next.
+"""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import threading
+from datetime import timedelta
+from typing import Any
+
+from django.db import connection
+from django.utils import timezone
+
+from tideflat.web.accounts.models import Studio
+
+from .models import Work
+
+#: Jobs of one process of the server at a time; others wait.
+_AT_ONCE = threading.BoundedSemaphore(2)
+#: A job that has not been heard of for so long has lost its server; one that is kept longer than that is forgotten.
+SILENT, KEPT = timedelta(seconds=30), timedelta(days=2)
+_LOST = "The server was stopped while this was worked on. Ask once more."
+
+
+def begin(studio: Studio, kind: str, about: int, job: dict[str, Any]) -> Work:
+    """A new job; what was under way for the same is stopped, and what is old is forgotten."""
+    mine = Work.objects.filter(studio=studio, kind=kind, about=about)
+    mine.filter(state__in=(Work.WAITING, Work.WORKING)).update(is_to_stop=True)
+    Work.objects.filter(studio=studio, begun_at__lt=timezone.now() - KEPT).delete()
+    work = Work.objects.create(studio=studio, kind=kind, about=about, beat_at=timezone.now())
+    threading.Thread(target=_run, args=(work.pk, kind, job), daemon=True, name=f"work-{work.pk}").start()
+    return work
+
+
+def newest(studio: Studio, kind: str, about: int) -> Work | None:
+    """The newest job about it that is still of use."""
+    work = Work.objects.filter(studio=studio, kind=kind, about=about).order_by("-pk").first()
+    return None if work is None else _seen(work)
+
+
+def one(studio: Studio, kind: str, about: int, pk: int) -> Work | None:
+    work = Work.objects.filter(studio=studio, kind=kind, about=about, pk=pk).first()
+    return None if work is None else _seen(work)
+
+
+def _seen(work: Work) -> Work:
+    if work.is_under_way and work.beat_at < timezone.now() - SILENT:
+        Work.objects.filter(pk=work.pk, state__in=(Work.WAITING, Work.WORKING)).update(state=Work.FAILED, reason=_LOST)
+        work.refresh_from_db()
+    return work
+
+
+def stop(work: Work) -> None:
+    """What there is by now stays."""
+    Work.objects.filter(pk=work.pk).update(is_to_stop=True)
+
+
+def put_away(work: Work) -> None:
+    stop(work)
+    Work.objects.filter(pk=work.pk).delete()
+
+
+def _run(pk: int, kind: str, job: dict[str, Any]) -> None:
+    try:
+        with _AT_ONCE:
+            _work(pk, kind, job)
+    finally:
+        connection.close()
+
+
+def _work(pk: int, kind: str, job: dict[str, Any]) -> None:
+    command = [sys.executable, "-m", "tideflat.web.work.worker", kind]
+    process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)  # noqa: S603
+    given, found = process.stdin, process.stdout
+    if given is None or found is None:  # pipes were asked for
+        raise RuntimeError("a process without pipes")
+    end: dict[str, Any] = {"state": Work.FAILED, "reason": "That failed on our side. Ask once more; nothing is lost."}
+    try:
+        given.write(json.dumps(job))
+        given.close()
+        for line in found:
+            said = json.loads(line)
+            if "end" in said:
+                end = {"state": Work.DONE, "reason": said["reason"] or "", "share": 1.0}
+                break
+            told = {"told": json.dumps(said["told"])} if "told" in said else {}
+            beat = {"state": Work.WORKING, "share": said["share"], "beat_at": timezone.now()}
+            kept = Work.objects.filter(pk=pk, is_to_stop=False).update(**beat, **told)
+            if not kept:
+                end = {"state": Work.STOPPED, "reason": ""}
+                break
+    except (BrokenPipeError, ValueError):
+        pass
+    finally:
+        process.kill()
+        process.wait()
+        Work.objects.filter(pk=pk).update(beat_at=timezone.now(), **end)

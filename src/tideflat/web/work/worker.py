@@ -1,0 +1,61 @@
+"""One job in a process of its own, without a database: the job comes in as JSON, what is found goes out a line at a time."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from typing import Any
+
+from tideflat.core.arrange.propose import Proposal, propose, scheme_named
+from tideflat.core.evaluate import Picture
+from tideflat.core.formats.scene_reader import read_scene
+
+#: A first look, a little of the whole effort, so that there is something to see at once.
+_FIRST, _FIRST_COUNT = 0.1, 2
+
+
+def main() -> None:
+    job = json.load(sys.stdin)
+    _JOBS[sys.argv[1]](job)
+
+
+def _proposals(job: dict[str, Any]) -> None:
+    """Arrangements of one set-up. job: document, setup, scheme, count, seed, keep; effort, of the usual search."""
+    parent = os.getppid()
+    scene = read_scene(job["document"].encode())
+    picture = Picture(scene, scene.setup(job["setup"]))
+    wish: dict[str, Any] = {"scheme": scheme_named(job["scheme"]), "seed": job["seed"], "keep": job["keep"]}
+    first: list[dict[str, Any]] = []
+
+    def watch(share: float, there: tuple[Proposal, ...]) -> bool:
+        told = [_told(p) for p in there] or first
+        _say({"share": round(share, 3), **({"told": told} if told else {})})
+        return os.getppid() == parent  # a server that has gone asks for nothing more
+
+    _say({"share": 0.02})
+    early = propose(picture, **wish, count=_FIRST_COUNT, effort=_FIRST)
+    if early.reason is None:
+        first += [_told(p) for p in early.proposals]
+        _say({"share": 0.1, "told": first})
+    whole = {**wish, "count": job["count"], "effort": job.get("effort", 1.0), "helpers": 2}
+    found = propose(picture, **whole, watch=lambda share, there: watch(0.1 + 0.9 * share, there))
+    if found.proposals:
+        _say({"share": 1.0, "told": [_told(p) for p in found.proposals]})
+    _say({"end": True, "reason": found.reason})
+
+
+def _told(p: Proposal) -> dict[str, Any]:
+    leads = [[q.id, q.x, q.y, q.turn] for q in p.leads]
+    return {"scheme": p.scheme.kind, "said": p.said, "leads": leads, "strengths": p.strengths, "weaknesses": p.weaknesses, "energy": round(p.energy, 2)}
+
+
+def _say(value: dict[str, Any]) -> None:
+    sys.stdout.write(json.dumps(value) + "\n")
+    sys.stdout.flush()
+
+
+_JOBS = {"propose": _proposals}
+
+if __name__ == "__main__":
+    main()

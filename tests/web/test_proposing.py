@@ -1,0 +1,130 @@
+"""Arrangements looked for beside the bench: begun, asked about, taken, stopped; a job whose server has gone is told as failed."""
+
+from __future__ import annotations
+
+import html
+import json
+from datetime import timedelta
+
+import pytest
+from django.utils import timezone
+
+from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.services.history import begin_scene
+from tideflat.web.scenes.starters import starter
+from tideflat.web.work import services
+from tideflat.web.work.models import Work
+
+
+class NoThread:
+    """Instead of a thread: the job is kept, and done when the test says so."""
+
+    jobs: list[tuple] = []
+
+    def __init__(self, target, args, **more):
+        self.jobs.append((target, args))
+
+    def start(self):
+        pass
+
+
+@pytest.fixture
+def row(studio, monkeypatch) -> Scene:
+    NoThread.jobs.clear()
+    monkeypatch.setattr(services.threading, "Thread", NoThread)
+    return begin_scene(studio, starter("marmalade"), None, "laid out")
+
+
+def begin(ada, row, **more):
+    return ada.post(f"/scenes/{row.pk}/propose/", {"scheme": "any", "setup": "from above", **more}).content.decode()
+
+
+def work_it(effort=0.15):
+    _, (pk, kind, job) = NoThread.jobs[-1]
+    services._work(pk, kind, {**job, "effort": effort})
+    return Work.objects.get(pk=pk)
+
+
+def test_a_search_is_begun_tells_how_far_it_is_and_what_it_found_is_taken_in_one_step(row, ada):
+    page = begin(ada, row, keep="jar-1 nobody", seed="7")
+    assert "<progress" in page and "data-stop" in page
+    job = NoThread.jobs[-1][1][2]
+    assert (job["scheme"], job["keep"], job["seed"], job["setup"]) == ("any", ["jar-1"], 7, "from above")
+    told = ada.get(f"/scenes/{row.pk}/proposals/", {"have": "0", "setup": "from above"})
+    assert 'id="proposal-status"' in told.content.decode() and "HX-Retarget" not in told.headers
+    done = work_it()
+    found = json.loads(done.told)
+    assert done.state == Work.DONE and done.share == 1.0 and 2 <= len(found) <= 8
+    assert all("jar-1" not in [i for i, *_ in p["leads"]] for p in found)
+    told = ada.get(f"/scenes/{row.pk}/proposals/", {"have": "0", "setup": "from above"})
+    assert told.headers["HX-Retarget"] == "#proposals" and told.content.decode().count('class="proposal"') == len(found)
+    before = json.loads(row.document)["placements"]
+    taken = ada.post(f"/scenes/{row.pk}/do/take-proposal/", {"revision": 1, "work": done.pk, "number": 1, "setup": "from above"})
+    assert taken.status_code == 200 and "arranged" in html.unescape(taken.content.decode())
+    row.refresh_from_db()
+    after = {p["id"]: p for p in json.loads(row.document)["placements"]}
+    for i, x, y, turn in found[1]["leads"]:
+        assert (after[i]["x"], after[i]["y"]) == (x, y)
+        assert (after[i]["turn"] - turn) % 360 == 0
+    ada.post(f"/scenes/{row.pk}/undo/", {"revision": 2})
+    row.refresh_from_db()
+    assert json.loads(row.document)["placements"] == before
+    assert begin_count(ada, row) == len(found)  # they are still there, for another to be tried
+
+
+def begin_count(client, row) -> int:
+    return client.get(f"/scenes/{row.pk}/proposals/", {"setup": "from above"}).content.decode().count('class="proposal"')
+
+
+def test_a_new_search_stops_the_old_one_and_a_stop_keeps_what_there_is(row, ada):
+    begin(ada, row)
+    first = Work.objects.get()
+    begin(ada, row)
+    first.refresh_from_db()
+    assert first.is_to_stop and Work.objects.count() == 2
+    newest = Work.objects.latest("pk")
+    page = ada.post(f"/scenes/{row.pk}/proposals/{newest.pk}/stop/").content.decode()
+    newest.refresh_from_db()
+    assert newest.is_to_stop and "proposals" in page
+    assert work_it().state == Work.STOPPED
+    ada.post(f"/scenes/{row.pk}/proposals/{newest.pk}/stop/", {"away": "1"})
+    assert not Work.objects.filter(pk=newest.pk).exists()
+
+
+def test_what_cannot_be_is_told_with_its_reason(row, ada):
+    value = json.loads(row.document)
+    for p in value["placements"]:
+        p["locked"] = True
+    Scene.objects.filter(pk=row.pk).update(document=json.dumps(value))
+    begin(ada, row)
+    assert work_it().state == Work.DONE
+    page = html.unescape(ada.get(f"/scenes/{row.pk}/proposals/").content.decode())
+    assert "None: everything is locked or held" in page
+    assert ada.post(f"/scenes/{row.pk}/propose/", {"scheme": "star"}).status_code == 400
+
+
+def test_a_job_whose_server_has_gone_is_told_as_failed(row, ada):
+    begin(ada, row)
+    Work.objects.update(beat_at=timezone.now() - services.SILENT - timedelta(seconds=1))
+    page = ada.get(f"/scenes/{row.pk}/proposals/").content.decode()
+    assert "Ask once more" in page and Work.objects.get().state == Work.FAILED
+    Work.objects.update(begun_at=timezone.now() - services.KEPT - timedelta(seconds=1))
+    begin(ada, row)
+    assert Work.objects.count() == 1
+
+
+def test_a_worker_that_dies_is_a_failure_and_a_number_that_is_not_there_is_told(row, ada):
+    begin(ada, row)
+    _, (pk, _, job) = NoThread.jobs[-1]
+    services._work(pk, "propose", {**job, "document": "{}"})
+    assert Work.objects.get(pk=pk).state == Work.FAILED
+    said = ada.post(f"/scenes/{row.pk}/do/take-proposal/", {"revision": 1, "work": pk, "number": 0})
+    assert said.status_code == 400 and b"look for arrangements once more" in said.content
+
+
+def test_who_only_looks_on_sees_them_and_takes_none(row, ada, vic):
+    begin(ada, row)
+    work_it()
+    page = vic.get(f"/scenes/{row.pk}/proposals/", {"setup": "from above"}).content.decode()
+    assert 'class="proposal"' in page and "data-do=" not in page and "data-propose" not in page
+    assert vic.post(f"/scenes/{row.pk}/propose/").status_code == 403
