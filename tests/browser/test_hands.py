@@ -557,3 +557,17 @@ def test_scenes_are_copied_sorted_found_and_several_put_away_at_once_all_by_keyb
     page.get_by_role("button", name="Put the chosen away").press("Enter")
     expect(page.locator(".away")).to_contain_text("Supper at the harbour inn")
     expect(titles).to_have_count(len(scenes) - 1)
+
+
+def test_what_is_typed_in_a_form_is_not_overtaken_by_a_late_answer_but_another_things_form_is_fresh(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    page.mouse.click(*middle(page, "#t-cream .outline"))
+    page.keyboard.press("Enter")
+    count = page.locator("#tray .row-form [name=count]")
+    count.fill("7")
+    page.evaluate(f"() => window.htmx.ajax('GET', '/scenes/{row.pk}/tray/?tray=held&selected=cream', {{target: '#tray', swap: 'morph:outerHTML'}})")
+    expect(count).to_have_value("7")
+    page.mouse.click(*middle(page, "#t-tumbler .outline"))
+    page.keyboard.press("Enter")
+    expect(count).to_have_value("3")

@@ -15,6 +15,7 @@ import { listenToKeys } from "./keys.js";
 import { listenToCarrying } from "./carrying.js";
 import { applyZoom, listenToZoom } from "./zoom.js";
 import { turnHeld } from "./turning.js";
+import { isUnsent, listenToTyping } from "./unsent.js";
 import { listenToProposing, listenToRows, listenToSide, openFinder } from "./later.js";
 
 const LOOK_MS = 4000; // between looks whether somebody else changed something
@@ -100,7 +101,7 @@ document.addEventListener("alpine:init", () => {
 document.addEventListener("DOMContentLoaded", () => {
   const morphs = window.Idiomorph.defaults.callbacks;
   // What is the same is not sent again; what looks after itself is not overwritten.
-  morphs.beforeNodeMorphed = (node, next) => !(next.nodeType === 1 && (next.hasAttribute("data-kept") || next.hasAttribute("data-cared-for")));
+  morphs.beforeNodeMorphed = (node, next) => !(next.nodeType === 1 && (next.hasAttribute("data-kept") || next.hasAttribute("data-cared-for") || isUnsent(node, next)));
   const isZooms = (name, node) => (name === "viewBox" && node.matches("svg.picture")) || (name === "style" && node.matches("#frame-over, #table-over, #table-ruler"));
   morphs.beforeAttributeUpdated = (name, node) =>
     !(node.hasAttribute("x-bind:" + name) || node.hasAttribute(":" + name) || (name === "style" && node.hasAttribute("x-show")) || isZooms(name, node));
@@ -112,6 +113,7 @@ document.addEventListener("DOMContentLoaded", () => {
   listenToTaps();
   listenToCarrying();
   listenToRows();
+  listenToTyping();
   listenToProposing();
   listenToZoom(turnHeld);
   listenToPointing();
