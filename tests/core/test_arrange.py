@@ -181,7 +181,7 @@ def where(problem, proposal) -> np.ndarray:
     for u in problem.units:
         p, before = after[u.lead], problem.picture.scene.placement(u.lead)
         places.append((p.x, p.y, p.turn - before.turn))
-    return middles_of(Judge(problem, ()), Found(np.array(places), 0.0, 0.0, None))  # type: ignore[arg-type]
+    return middles_of(Judge(problem, ()), [Found(np.array(places), 0.0, 0.0, None)])[0]  # type: ignore[arg-type]
 
 
 def test_what_is_kept_or_locked_stays_where_it_is():

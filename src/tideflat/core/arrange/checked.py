@@ -42,8 +42,14 @@ def picture_of(problem: Problem, seen: Scene) -> Picture:
     return Picture(replace(seen, setups=(setup,)), setup, problem.picture.skins)
 
 
-def faults(picture: Picture, before: frozenset[str] = frozenset(), judged: tuple[Finding, ...] | None = None) -> list[str]:
-    """What stands in the way of proposing it, in plain words; none where nothing does. ``before``: codes that the scene shows already."""
+def faults(
+    picture: Picture,
+    before: frozenset[str] = frozenset(),
+    judged: tuple[Finding, ...] | None = None,
+    stays: frozenset[str] = frozenset(),
+) -> list[str]:
+    """What stands in the way of proposing it, in plain words; none where nothing does. ``before``: codes that the scene shows already.
+    ``stays``: what is not moved, which need not be in the frame."""
     told = [
         f.message
         for f in (findings(picture) if judged is None else judged)
@@ -55,6 +61,6 @@ def faults(picture: Picture, before: frozenset[str] = frozenset(), judged: tuple
             continue
         if placement.role == "hero" and thing.visible_share < 1 - HIDDEN and not picture.scene.carried_by(i):
             told.append(f"{name} is hidden by {100 * (1 - thing.visible_share):.0f} %")
-        if thing.inside_frame_share < IN_FRAME:
+        if i not in stays and thing.inside_frame_share < IN_FRAME:
             told.append(f"{name} is not in the frame")
     return told

@@ -16,9 +16,10 @@ from .search import Found
 DISTINCT = 0.08
 
 
-def middles_of(judge: Judge, found: Found) -> np.ndarray:
-    """(units, 2) where each unit is seen, heights of the frame."""
-    return np.array([judge.looks(u, *found.places[u : u + 1].T).middle[0] for u in range(len(found.places))])
+def middles_of(judge: Judge, found: Sequence[Found]) -> np.ndarray:
+    """(n, units, 2) where each unit is seen in each, heights of the frame."""
+    places = np.array([f.places for f in found])
+    return np.stack([judge.looks(u, *places[:, u].T).middle for u in range(places.shape[1])], axis=1)
 
 
 def unlike(problem: Problem, first: np.ndarray, second: np.ndarray) -> float:

@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from ..tolerances import SAME_NUMBER
 from .problem import ANGLES, DIRECTIONS, WAYS, Problem, Unit
@@ -35,6 +36,12 @@ def _inside(reach: np.ndarray, box: tuple[float, float, float, float]) -> np.nda
     wide = np.clip(np.minimum(right, box[2]) - np.maximum(left, box[0]), 0.0, None)
     high = np.clip(np.minimum(bottom, box[3]) - np.maximum(top, box[1]), 0.0, None)
     return wide * high / np.maximum((right - left) * (bottom - top), _LEAST_AREA)
+
+
+def _gaps(own: np.ndarray, others: np.ndarray) -> np.ndarray:
+    """(n, units) the gap from each of n outlines (n, WAYS) to all others (n, units, WAYS); below 0 where they overlap. The widest of what
+    parts them in any direction, so never more than there is."""
+    return -((others + own[:, None, _OPPOSITE]).min(axis=2))
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -75,10 +82,14 @@ class Judge:
         share = np.sqrt(np.array([u.area for u in units]))
         self.size = share / max(share.max(), 1.0)
         self.weight = self.size * np.where(np.array([u.is_laid or u.is_strewn for u in units]), 0.35, 1.0)
+        self._share = self.weight / max(self.weight.sum(), _LEAST_AREA)
         self.targets = np.array([c.hero for c in chains]).reshape(-1, 2) * [self.aspect, 1.0]
         self._raster, self._along = self._rasters()
         self.flat = float(np.clip(2 * problem.slant, 0.15, 1.0))  # at eye level a height in the frame is no place on the table
+        self._line, self._round = np.flatnonzero(self.shaping | self.hero), np.flatnonzero(self.shaping & ~self.hero)
         self.balance_at = self._balance()
+        boxes = np.array(problem.windows) * [self.aspect, 1.0, self.aspect, 1.0]
+        self._windows = boxes[:, :2].T, boxes[:, 2:].T
 
     # ---- looks
 
@@ -114,8 +125,7 @@ class Judge:
         """(weak, wrong) of unit ``u``, (n,) each, beside all others: ``table`` (n, units, WAYS) and so on as they stand."""
         unit = self.problem.units[u]
         others = np.arange(len(self.problem.units)) != u
-        gap_table = (-table[:, :, _OPPOSITE] - own.table[:, None]).max(axis=2)
-        gap_frame = (-frame[:, :, _OPPOSITE] - own.frame[:, None]).max(axis=2)
+        gap_table, gap_frame = _gaps(own.table, table), _gaps(own.frame, frame)
         wrong = self._off_table(own) + self._in_words(unit, own)
         weak = np.zeros(len(wrong))
         if unit.reach is not None:
@@ -208,20 +218,17 @@ class Judge:
 
     def _edges(self, unit: Unit, own: Looks) -> np.ndarray:
         """Edges of crops that only just touch, or show a sliver."""
-        found = np.zeros(len(own.middle))
         if not unit.is_shaping:
-            return found
-        left, right, top, bottom = -own.frame[:, _LEFT], own.frame[:, _RIGHT], -own.frame[:, _UP], own.frame[:, _DOWN]
-        for a, b, c, d in self.problem.windows:
-            a, c = a * self.aspect, c * self.aspect
-            reach = KISS * max(c - a, d - b)
-            for edge, at, low, high in ((left, a, top, bottom), (right, c, top, bottom), (top, b, left, right), (bottom, d, left, right)):
-                is_side = edge is left or edge is right
-                beside = (low < (d if is_side else c)) & (high > (b if is_side else a))
-                found += 0.5 * np.maximum(0.0, reach - np.abs(edge - at)) / reach * beside
-            share = _inside(own.frame, (a, b, c, d))
-            found += 0.9 * ((share > 0.002) & (share < 0.22)) + 0.35 * ((share > 0.22) & (share < 0.985))
-        return found
+            return np.zeros(len(own.middle))
+        low, high = -own.frame[:, (_LEFT, _UP), None], own.frame[:, (_RIGHT, _DOWN), None]  # (n, 2, 1) across, down
+        first, last = self._windows  # (2, windows) each
+        beside = (low < last) & (high > first)  # (n, 2, windows): level with a window, for the edges that run across it
+        near = np.minimum(np.abs(low - first), np.abs(high - first)), np.minimum(np.abs(low - last), np.abs(high - last))
+        reach = KISS * (last - first).max(axis=0)
+        kiss = np.maximum(0.0, reach - near[0]) + np.maximum(0.0, reach - near[1])
+        found = 0.5 * (kiss / reach * beside[:, ::-1]).sum(axis=(1, 2))
+        inside = (np.maximum(0.0, np.minimum(high, last) - np.maximum(low, first)) / np.maximum(high - low, _LEAST_AREA)).prod(axis=1)
+        return found + (0.9 * ((inside > 0.002) & (inside < 0.22)) + 0.35 * ((inside > 0.22) & (inside < 0.985))).sum(axis=1)
 
     # ---- the scheme
 
@@ -231,14 +238,12 @@ class Judge:
         u = np.linspace(-_ROUND, 1 + _ROUND, columns)
         v = np.linspace(-_ROUND, 1 + _ROUND, rows)
         cells = np.stack(np.meshgrid(u, v), axis=-1).reshape(-1, 2) * [self.aspect, 1.0]
-        far, along = [], []
-        for curve in self.chains:
-            points = curve.points * [self.aspect, 1.0]
-            gaps = np.hypot(cells[:, None, 0] - points[None, :, 0], cells[:, None, 1] - points[None, :, 1])
-            nearest = gaps.argmin(axis=1)
-            far.append(gaps[np.arange(len(cells)), nearest].reshape(rows, columns))
-            along.append((nearest / max(1, len(points) - 1)).reshape(rows, columns))
-        return np.array(far), np.array(along)
+        by_curve = {}
+        for curve in {id(c): c for c in self.chains}.values():
+            far, nearest = cKDTree(curve.points * [self.aspect, 1.0]).query(cells)
+            by_curve[id(curve)] = far.reshape(rows, columns), (nearest / max(1, len(curve.points) - 1)).reshape(rows, columns)
+        both = [by_curve[id(c)] for c in self.chains]
+        return np.array([b[0] for b in both]), np.array([b[1] for b in both])
 
     def _cell(self, middle: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         columns, rows = _CELLS
@@ -264,21 +269,21 @@ class Judge:
         """(n,) of middles (n, units, 2): balance of weights, the longest empty stretch of the scheme, sizes falling away from the hero."""
         n = len(middle)
         chain = self._chain(n)
-        total = (middle * self.weight[None, :, None]).sum(axis=1) / max(self.weight.sum(), _LEAST_AREA)
+        total = self._share @ middle
         off = np.hypot(*(total - self.balance_at).T)
         cost = 1.4 * np.minimum(2.0, np.maximum(0.0, off - 0.04) / 0.15)
-        flat = middle.reshape(-1, 2)
-        row, column = self._cell(flat)
-        each = np.repeat(chain, middle.shape[1])
-        counts = self.shaping | self.hero
-        if counts.sum() > 2:
-            along = np.sort(self._along[each, row, column].reshape(n, -1)[:, counts], axis=1)
-            gaps = np.diff(np.concatenate([np.zeros((n, 1)), along, np.ones((n, 1))], axis=1), axis=1).max(axis=1)
-            cost += 1.2 * np.clip((gaps - 2.2 / (counts.sum() + 1)) * 2.5, 0.0, 2.0)
-        if self.hero.any() and counts.sum() > 3:
+        if len(self._line) > 2:
+            m = len(self._line)
+            row, column = self._cell(middle[:, self._line].reshape(-1, 2))
+            along = np.zeros((n, m + 2))
+            along[:, -1] = 1.0
+            along[:, 1:-1] = np.sort(self._along[np.repeat(chain, m), row, column].reshape(n, m), axis=1)
+            gaps = (along[:, 1:] - along[:, :-1]).max(axis=1)
+            cost += 1.2 * np.minimum(2.0, np.maximum(0.0, (gaps - 2.2 / (m + 1)) * 2.5))
+        if self.hero.any() and len(self._line) > 3:
             hero = middle[:, self.hero].mean(axis=1)
-            far = np.hypot(*(middle[:, counts & ~self.hero] - hero[:, None]).transpose(2, 0, 1))
-            cost += 0.5 * (far * self.size[counts & ~self.hero]).mean(axis=1) / 0.3
+            away = middle[:, self._round] - hero[:, None]
+            cost += 0.5 * (np.hypot(away[..., 0], away[..., 1]) @ self.size[self._round]) / len(self._round) / 0.3
         return cost
 
     def _balance(self) -> np.ndarray:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import shapely
 
+from ..evaluate import Picture
 from ..findings.relations import heights_meet, related
 from ..findings.spacing import collision
 from ..model import Scheme
 from ..tolerances import CONTACT_MM
+from .checked import faults
 from .energy import Judge
 from .problem import Problem
 from .schemes import Curve, length_of
@@ -45,7 +49,7 @@ def _words(problem: Problem) -> str | None:
 
 
 def _locked(problem: Problem) -> str | None:
-    """Two that stay where they are and stand in each other."""
+    """Two that stay where they are and stand in each other; or one that by itself, wherever all others go, is what no proposal may show."""
     picture = problem.picture
     fixed = [i for u in problem.units if u.is_fixed for i in u.ids if not picture.bodies[i].is_soft]
     for k, a in enumerate(fixed):
@@ -58,7 +62,16 @@ def _locked(problem: Problem) -> str | None:
                     one, other = (picture.props[i].name for i in (a, b))
                     both = f"{one} and {other} stay where they are and stand {depth:.0f} mm in each other"
                     return f"{both}; unlock one, or move it {depth:.0f} mm"
-    return None
+    told = faults(alone(problem), stays=problem.fixed_ids) if problem.fixed_ids else []
+    return f"{told[0]}, and what does so stays where it is; unlock it, or move it first" if told else None
+
+
+def alone(problem: Problem) -> Picture:
+    """What stays where it is, without all that may move."""
+    moving = tuple(i for u in problem.units if not u.is_fixed for i in u.ids)
+    setup = replace(problem.setup, hidden=(*problem.setup.hidden, *moving))
+    whole = problem.picture.whole
+    return Picture(replace(whole, setups=tuple(setup if s.name == setup.name else s for s in whole.setups)), setup, problem.picture.skins)
 
 
 def _hero(problem: Problem) -> str | None:

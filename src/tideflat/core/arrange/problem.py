@@ -98,6 +98,10 @@ class Problem:
         return tuple(k for k, u in enumerate(self.units) if not u.is_fixed)
 
     @property
+    def fixed_ids(self) -> frozenset[str]:
+        return frozenset(i for u in self.units if u.is_fixed for i in u.ids)
+
+    @property
     def heroes(self) -> tuple[int, ...]:
         return tuple(k for k, u in enumerate(self.units) if u.is_hero)
 

@@ -70,6 +70,7 @@ class Proposals:
 
 #: Chains are searched in so many parts, each with a seed of its own.
 _PARTS = 2
+_FIRST_EFFORT = 0.12
 GoesOn = Callable[[float], bool]
 #: Told the share that is done and what there is by then; False stops.
 Watch = Callable[[float, tuple[Proposal, ...]], bool]
@@ -84,11 +85,13 @@ def propose(
     keep: Iterable[str] = (),
     effort: float = 1.0,
     helpers: int = 1,
+    is_first_look: bool = False,
     watch: Watch = lambda share, there: True,
 ) -> Proposals:
     """``count`` arrangements that differ, the strongest first. ``scheme``: one to follow; "any"; None for the set-up's own, if it has one.
-    ``keep``: placements that stay where they are. ``helpers``: processes to search with; what is found is the same with any. Raises
-    FieldError for a count or a scheme that there is not."""
+    ``keep``: placements that stay where they are. ``helpers``: processes to search with; what is found is the same with any.
+    ``is_first_look``: one chain a scheme and hardly any moves, for something to see at once. Raises FieldError for a count or a scheme that
+    there is not."""
     if not 1 <= count <= MOST:
         raise FieldError("count", f"must be at least 1 and at most {MOST}", count)
     if scheme is None:
@@ -101,14 +104,17 @@ def propose(
     if reason is not None:
         return Proposals((), reason)
     chains = every * max(1, -(-max(_CHAINS_LEAST, _CHAINS_EACH * count) // len(every)))
+    parts_wanted = _PARTS
+    if is_first_look:
+        chains, parts_wanted, effort = tuple({c.kind: c for c in every}.values()), 1, _FIRST_EFFORT
     before = findings(picture)
     chosen = _Chosen(problem, count, frozenset(f.code for f in before))
 
     def goes_on(share: float) -> bool:
         return watch(0.9 * share, ())
 
-    parts = [_Part(picture.whole, picture.setup.name, frozenset(keep), chains[k::_PARTS], (seed, k), effort) for k in range(_PARTS)]
-    found = _searched_beside(parts, goes_on) if helpers > 1 else _one_by_one(parts, problem, goes_on)
+    parts = [_Part(picture.whole, picture.setup.name, frozenset(keep), chains[k::parts_wanted], (seed, k), effort) for k in range(parts_wanted)]
+    found = _searched_beside(parts, goes_on) if min(helpers, len(parts)) > 1 else _one_by_one(parts, problem, goes_on)
     for proposal in chosen.of(found):
         if not watch(0.9 + 0.1 * len(chosen.taken) / count, (*chosen.taken, proposal)):
             break
@@ -170,9 +176,8 @@ class _Chosen:
 
     def of(self, found: list[Found]) -> Iterator[Proposal]:
         problem = self.problem
-        judge = Judge(problem, tuple({id(f.curve): f.curve for f in found}.values()))
         able = sorted(found, key=lambda f: (f.wrong > 0.05, f.energy))[: max(self.count * _LOOKED_AT, 24)]
-        middles = [middles_of(judge, f) for f in able]
+        middles = list(middles_of(Judge(problem, ()), able))
         for k in in_turn(problem, middles, [f.energy for f in able], [f.curve.kind for f in able]):
             if len(self.taken) == self.count:
                 return
@@ -188,7 +193,7 @@ class _Chosen:
         seen = laid(self.problem, found)
         picture = picture_of(self.problem, seen)
         judged = findings(picture)
-        told = faults(picture, self.before, judged)
+        told = faults(picture, self.before, judged, self.problem.fixed_ids)
         if told:
             self.nearest = self.nearest or f"in the nearest that was found, {told[0]}"
             return None

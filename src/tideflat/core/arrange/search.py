@@ -17,7 +17,7 @@ from .problem import Problem
 from .schemes import Curve
 
 #: Steps for each unit that moves, and for all; warmth at the start and the end, in units of the energy.
-STEPS_EACH, STEPS_LEAST = 75, 400
+STEPS_EACH, STEPS_LEAST = 68, 360
 _WARM, _COLD = 0.7, 0.015
 #: Shares of moves: to a place on the scheme, an exchange, a turn; all others are shifts.
 _LEAP, _SWAP, _TURN = 0.12, 0.12, 0.16
@@ -225,8 +225,8 @@ def _begun(problem: Problem, judge: Judge, chains: tuple[Curve, ...], rng: np.ra
                 spot = np.array(curve.hero) + rng.normal(size=2) * 0.12
             else:
                 scale = np.array([judge.aspect, 1.0])
-                gaps = np.array([min((np.hypot(*((c - t) * scale)) for t in taken), default=1.0) for c in choices])
-                spot = choices[int(gaps.argmax())]
+                gaps = np.hypot(*((choices[:, None] - np.array(taken).reshape(1, -1, 2)) * scale).transpose(2, 0, 1))
+                spot = choices[int(gaps.min(axis=1, initial=10.0).argmax())]
             if not unit.is_laid:
                 taken.append(spot)
             places[b, u, :2] = _under(problem, spot[None], unit.top / 2, places[b, u : u + 1, :2])[0]

@@ -65,6 +65,37 @@ def put_away(work: Work) -> None:
     Work.objects.filter(pk=work.pk).delete()
 
 
+class _Spare:
+    """One process that has loaded what jobs need and waits for one: half a second less until something is seen."""
+
+    def __init__(self) -> None:
+        self._waiting: subprocess.Popen[str] | None = None
+        self._turn = threading.Lock()
+
+    def made(self) -> None:
+        with self._turn:
+            if self._waiting is None or self._waiting.poll() is not None:
+                self._waiting = self._new()
+
+    def taken(self) -> subprocess.Popen[str]:
+        with self._turn:
+            process, self._waiting = self._waiting, None
+        return process if process is not None and process.poll() is None else self._new()
+
+    @staticmethod
+    def _new() -> subprocess.Popen[str]:
+        command = [sys.executable, "-m", "tideflat.web.work.worker"]
+        return subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)  # noqa: S603
+
+
+_SPARE = _Spare()
+
+
+def prepare() -> None:
+    """Somebody may ask soon. A process that waits ends by itself with the server that made it."""
+    _SPARE.made()
+
+
 def _run(pk: int, kind: str, job: dict[str, Any]) -> None:
     try:
         with _AT_ONCE:
@@ -74,14 +105,13 @@ def _run(pk: int, kind: str, job: dict[str, Any]) -> None:
 
 
 def _work(pk: int, kind: str, job: dict[str, Any]) -> None:
-    command = [sys.executable, "-m", "tideflat.web.work.worker", kind]
-    process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)  # noqa: S603
+    process = _SPARE.taken()
     given, found = process.stdin, process.stdout
     if given is None or found is None:  # pipes were asked for
         raise RuntimeError("a process without pipes")
     end: dict[str, Any] = {"state": Work.FAILED, "reason": "That failed on our side. Ask once more; nothing is lost."}
     try:
-        given.write(json.dumps(job))
+        given.write(json.dumps({"kind": kind, "job": job}))
         given.close()
         for line in found:
             said = json.loads(line)

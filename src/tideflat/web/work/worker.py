@@ -11,13 +11,15 @@ from tideflat.core.arrange.propose import Proposal, propose, scheme_named
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
 
-#: A first look, a little of the whole effort, so that there is something to see at once.
-_FIRST, _FIRST_COUNT = 0.1, 2
+#: So many are looked for at first, with hardly any effort, so that there is something to see at once.
+_FIRST_COUNT = 2
 
 
 def main() -> None:
-    job = json.load(sys.stdin)
-    _JOBS[sys.argv[1]](job)
+    given = sys.stdin.read()
+    if given:  # else whoever made this process has gone
+        asked = json.loads(given)
+        _JOBS[asked["kind"]](asked["job"])
 
 
 def _proposals(job: dict[str, Any]) -> None:
@@ -28,18 +30,20 @@ def _proposals(job: dict[str, Any]) -> None:
     wish: dict[str, Any] = {"scheme": scheme_named(job["scheme"]), "seed": job["seed"], "keep": job["keep"]}
     first: list[dict[str, Any]] = []
 
-    def watch(share: float, there: tuple[Proposal, ...]) -> bool:
-        told = [_told(p) for p in there] or first
-        _say({"share": round(share, 3), **({"told": told} if told else {})})
+    def look(share: float, there: tuple[Proposal, ...]) -> bool:
+        first[:] = [_told(p) for p in there]
+        _say({"share": 0.1, **({"told": first} if first else {})})
         return os.getppid() == parent  # a server that has gone asks for nothing more
 
+    def watch(share: float, there: tuple[Proposal, ...]) -> bool:
+        told = [_told(p) for p in there] or first
+        _say({"share": round(0.1 + 0.9 * share, 3), **({"told": told} if told else {})})
+        return os.getppid() == parent
+
     _say({"share": 0.02})
-    early = propose(picture, **wish, count=_FIRST_COUNT, effort=_FIRST)
-    if early.reason is None:
-        first += [_told(p) for p in early.proposals]
-        _say({"share": 0.1, "told": first})
+    propose(picture, **wish, count=_FIRST_COUNT, is_first_look=True, watch=look)
     whole = {**wish, "count": job["count"], "effort": job.get("effort", 1.0), "helpers": 2}
-    found = propose(picture, **whole, watch=lambda share, there: watch(0.1 + 0.9 * share, there))
+    found = propose(picture, **whole, watch=watch)
     if found.proposals:
         _say({"share": 1.0, "told": [_told(p) for p in found.proposals]})
     _say({"end": True, "reason": found.reason})

@@ -50,6 +50,8 @@ def proposals(request: StudioRequest, scene_id: int) -> HttpResponse:
     row = find_scene(request, scene_id)
     found = work.newest(row.studio, KIND, row.pk)
     have = whole_from(request.GET.get("have", ""))
+    if request.membership.may_change and (found is None or not found.is_under_way):
+        work.prepare()
     if found is None or have is None:
         return _answer(request, row, found, 1)
     count = len(json.loads(found.told))
