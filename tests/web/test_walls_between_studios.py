@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from tideflat.core.formats.photograph import Photograph
 from tideflat.web.accounts.models import Former, Invitation, Membership, Studio
-from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.models import Scene, Version
 from tideflat.web.scenes.services.references import add_references, prepared
 from tideflat.web.scenes.views.changes import VERBS
 from tideflat.web.stores.images import keep_picture
@@ -31,7 +31,7 @@ OWNERS = {"withdraw_invitation"}
 CHANGING = {"change", "undo", "redo", "put_away_scene", "bring_back_scene", "new_scene", "import_scene"}
 CHANGING |= {"fill_stores", "change_many", "new_prop", "prop_page", "remove_prop", "import_table", "measure", "keep_measured"}
 CHANGING |= {"send_reference", "one_reference", "shoot_day", "reserve", "usual_leanings", "what_if"}
-CHANGING |= {"propose", "stop_proposing", "copy_scene", "copy_things", "put_away_several", "new_kit_item", "kit_item", "remove_kit_item"}
+CHANGING |= {"keep_version", "judge_version", "propose", "stop_proposing", "copy_scene", "copy_things", "put_away_several", "new_kit_item", "kit_item", "remove_kit_item"}
 
 
 def patterns(resolver=None, prefix=""):
@@ -58,6 +58,7 @@ def addresses(row: Scene, studio: Studio):
         "sheet-<slug:kind>": "sheet-a4",
         "<int:reference_id>": add_references(studio, row.pk, [prepared(Photograph(np.full((9, 9, 3), 90, np.uint8)))])[0].pk,
         "<slug:palette_kind>": "gpl",
+        "<int:number>": Version.objects.get_or_create(scene=row, number=row.position)[0].number,
         "<int:work_id>": Work.objects.create(studio=studio, kind="propose", about=row.pk, beat_at=timezone.now(), state=Work.DONE).pk,
     }
     for name, pattern in patterns():

@@ -86,3 +86,24 @@ class Change(models.Model):
 
     def __str__(self) -> str:
         return f"{self.number}: {self.code or self.label}"
+
+
+class Version(models.Model):
+    """A step that is kept to be chosen from: what was thought of it, and by whom. Its picture is drawn from the step itself."""
+
+    UNDECIDED, YES, MAYBE, NO = "", "yes", "maybe", "no"
+    VERDICTS = ((UNDECIDED, "not judged"), (YES, "this one"), (MAYBE, "maybe"), (NO, "not this"))
+
+    scene = models.ForeignKey(Scene, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField(help_text="number of the step that is kept")
+    note = models.CharField(max_length=300, default="", blank=True)
+    verdict = models.CharField(max_length=5, choices=VERDICTS, default=UNDECIDED, blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["scene", "number"], name="one_version_of_a_step")]
+        ordering = ["-at", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.number}: {self.note or self.get_verdict_display()}"

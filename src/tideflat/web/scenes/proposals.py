@@ -8,7 +8,6 @@ from typing import Any
 
 from tideflat.core import model
 from tideflat.core.acts.registry import act_from_value, unproven
-from tideflat.core.drawing.detail import Detail
 from tideflat.core.errors import FieldError, TideflatError
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import SCHEMES
@@ -21,10 +20,9 @@ from tideflat.web.work.models import Work
 
 from .models import Scene
 from .services.history import core_scene
+from .versions import SMALL
 
 KIND, COUNT = "propose", 8
-#: A frame as small as a thumb is drawn no finer.
-_SMALL = Detail(corners=60, chords=12, cells=2)
 #: Of each lead its id and x, y, turn.
 Leads = tuple[tuple[str, tuple[float, float, float]], ...]
 #: A scheme as people read it.
@@ -100,4 +98,4 @@ def _frame(scene: model.Scene, setup: str, leads: Leads, studio_id: int, number:
         after = unproven(scene, act_from_value({**_act(leads), "setup": setup})).scene
     except TideflatError:
         return None
-    return frame_drawing(Picture(after, after.setup(setup), SkinBook(studio_id)), prefix=f"y{number}", live=False, detail=_SMALL)
+    return frame_drawing(Picture(after, after.setup(setup), SkinBook(studio_id)), prefix=f"y{number}", live=False, detail=SMALL)

@@ -69,7 +69,7 @@ def stage(
         "veil": veil(box, frame["sheet"]) if crop else "",
         "readings": readings(picture, glance.unit, crop.name if crop else None),
         "caption": frame_caption(setup),
-        "decisions": decisions(picture),
+        "decisions": decisions(picture, row),
         "geometry": geometry(picture, known),
         "next": next_step(picture) if glance.may_change else None,
         **tray_context(look),

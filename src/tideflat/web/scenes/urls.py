@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, changes, copying, following, proposing, shelf, stations, what_if
+from .views import bench, changes, copying, following, proposing, shelf, stations, versions, what_if
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -28,6 +28,10 @@ urlpatterns = [
     path("scenes/<int:scene_id>/propose/", proposing.propose, name="propose"),
     path("scenes/<int:scene_id>/proposals/", proposing.proposals, name="proposals"),
     path("scenes/<int:scene_id>/proposals/<int:work_id>/stop/", proposing.stop_proposing, name="stop_proposing"),
+    path("scenes/<int:scene_id>/versions/", versions.beside, name="versions"),
+    path("scenes/<int:scene_id>/versions/keep/", versions.keep, name="keep_version"),
+    path("scenes/<int:scene_id>/versions/<int:number>/", versions.judge, name="judge_version"),
+    path("scenes/<int:scene_id>/versions/<int:number>/over/", versions.over, name="version_over"),
     path("scenes/<int:scene_id>/undo/", changes.undo_view, name="undo"),
     path("scenes/<int:scene_id>/redo/", changes.redo_view, name="redo"),
     path("scenes/<int:scene_id>/go-to/", changes.go_to_view, name="go_to"),

@@ -161,6 +161,15 @@ def core_scene(row: Scene) -> model.Scene:
         raise UnreadableScene(row, fault) from None
 
 
+def step_scene(row: Scene, number: int) -> model.Scene:
+    """The scene as a step of its history left it. Raises Change.DoesNotExist, UnreadableScene."""
+    step = Change.objects.get(scene=row, number=number)
+    try:
+        return _read(zlib.decompress(bytes(step.state)).decode())
+    except (zlib.error, FieldError, ValueError, RecursionError):
+        raise UnreadableScene(row, f"step {number}: what was kept of it cannot be read") from None
+
+
 #: Scenes as they were at revisions that this process has read lately, so that a window that saw one need not be sent what it has.
 _recent: OrderedDict[tuple[int, int], model.Scene] = OrderedDict()
 _recent_lock = threading.Lock()

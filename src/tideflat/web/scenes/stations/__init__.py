@@ -12,6 +12,7 @@ from typing import Any
 
 from tideflat.core.evaluate import Picture
 
+from ..models import Scene
 from .station import Look, Station
 
 
@@ -28,10 +29,14 @@ USUAL = "things"
 IN_HAND = ("held", "several", USUAL)
 
 
-def decisions(picture: Picture) -> list[dict[str, Any]]:
+def decisions(picture: Picture, row: Scene) -> list[dict[str, Any]]:
     """What has been decided, in working order, and what is still open."""
-    stations = [(s, s.reading(picture)) for s in STATIONS.values() if s.reading is not None]
-    return [{"tray": s.tray, "name": s.name, "closed": reading.closed, "words": reading.words} for s, reading in stations]
+    found = []
+    for s in STATIONS.values():
+        reading = s.reading(picture) if s.reading is not None else s.row_reading(row) if s.row_reading is not None else None
+        if reading is not None:
+            found.append({"tray": s.tray, "name": s.name, "closed": reading.closed, "words": reading.words})
+    return found
 
 
 def opened(look: Look) -> tuple[Station, Look]:

@@ -33,7 +33,8 @@ class Reading:
 @dataclass(frozen=True)
 class Station:
     """tray: its name in addresses. template: of the tray; context: what that takes, values and lists, never a query. rank: its place in
-    working order. name and reading: as the line of decisions has it; without, the tray belongs to no decision. verbs: what it may post.
+    working order. name and reading (row_reading: of what is kept beside the document): as the line of decisions has it; without, the tray
+    belongs to no decision. verbs: what it may post.
     """
 
     tray: str
@@ -42,4 +43,5 @@ class Station:
     rank: int = 1000
     name: str = ""
     reading: Callable[[Picture], Reading] | None = None
+    row_reading: Callable[[Scene], Reading] | None = None
     verbs: tuple[str, ...] = ()

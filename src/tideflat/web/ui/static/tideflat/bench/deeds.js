@@ -1,7 +1,7 @@
 // Every act that has a key: what it is called, when it can be done, what it does. The keys and the finder read the same list.
 
 import { byId, mayChange, now, stage } from "./state.js";
-import { change, openTray, say } from "./requests.js";
+import { change, keepVersion, openTray, say } from "./requests.js";
 import { setDrawer } from "./drawer.js";
 import { heldIds } from "./hand.js";
 import { select, selectAll, selectNext } from "./holding.js";
@@ -59,6 +59,8 @@ export const DEEDS = [
   { key: "Delete", words: "take away", when: some, deed: both("remove", "remove-all") },
   { key: "Backspace", words: "", when: some, deed: both("remove", "remove-all") },
   { key: "o", words: "change in this set-up only, or on the table shared by all", when: () => mayChange() && Boolean(document.querySelector('[data-act="scope"]')), deed: changeScope },
+  { key: "y", words: "keep this as a version", when: mayChange, deed: () => { setDrawer(true); keepVersion(); } },
+  { key: "e", words: "versions: choose between what was kept", when: always, deed: () => { setDrawer(true); openTray("versions"); } },
   { key: "u", words: "every step, with who and when", when: always, deed: () => { setDrawer(true); openTray("steps"); } },
   { key: "t", words: "open or close the drawer", when: always, deed: () => setDrawer(byId("bench").dataset.drawer !== "open") },
   { key: "(", words: "the decision before", when: always, deed: () => openDecision(-1) },

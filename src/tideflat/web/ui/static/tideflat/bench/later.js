@@ -36,4 +36,11 @@ export function listenToProposing() {
   });
 }
 
+export function listenToVersions() {
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest && event.target.closest("[data-compare]");
+    if (button) import("./later/versions.js").then((versions) => versions.compare(button.dataset.compare));
+  });
+}
+
 export const listenToSide = () => import("./later/side.js").then((side) => side.listenToSide());

@@ -16,7 +16,7 @@ import { listenToCarrying } from "./carrying.js";
 import { applyZoom, listenToZoom } from "./zoom.js";
 import { turnHeld } from "./turning.js";
 import { isUnsent, listenToTyping } from "./unsent.js";
-import { listenToProposing, listenToRows, listenToSide, openFinder } from "./later.js";
+import { listenToProposing, listenToRows, listenToSide, listenToVersions, openFinder } from "./later.js";
 
 const LOOK_MS = 4000; // between looks whether somebody else changed something
 
@@ -115,6 +115,7 @@ document.addEventListener("DOMContentLoaded", () => {
   listenToRows();
   listenToTyping();
   listenToProposing();
+  listenToVersions();
   listenToZoom(turnHeld);
   listenToPointing();
   listenToPressing();

@@ -51,6 +51,12 @@ export function openTray(kind, more) {
   return queue;
 }
 
+export function keepVersion() {
+  stage().dataset.tray = "versions";
+  queue = queue.then(() => ask("POST", "versions/keep/", sent({}), "#tray", "morph:outerHTML")).catch(() => say("The server did not answer."));
+  return queue;
+}
+
 export function askInto(slot, path, values) {
   // Beside the line: what changes nothing need not wait.
   return window.htmx.ajax("GET", stage().dataset.url + path, { target: slot, swap: "innerHTML", values });

@@ -1,0 +1,112 @@
+"""What differs between two states of a scene, in words and in the reader's unit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from tideflat.core.arrange.compare import Changed, Compared, Moved
+from tideflat.core.evaluate import Picture
+from tideflat.core.findings.finding import Finding
+from tideflat.core.units import format_length
+
+from .finding_words import finding_words
+
+#: Lines of one kind that are told; of more, how many.
+_MOST = 8
+
+
+@dataclass(frozen=True)
+class Told:
+    """Lines each. better, worse: findings that are gone or new. weighed: what the eye weighs, (words, True better, False worse, None taste)."""
+
+    moved: tuple[str, ...]
+    better: tuple[str, ...]
+    worse: tuple[str, ...]
+    weighed: tuple[tuple[str, bool | None], ...]
+    is_same: bool
+
+
+def compare_words(compared: Compared, second: Picture, unit: str) -> Told:
+    moved = [_moved(m, unit) for m in compared.moved if not m.is_carried]
+    moved += [f"{name} is there besides" for _, name in compared.added] + [f"{name} is not there" for _, name in compared.gone]
+    moved += [_camera(*entry, unit) for entry in compared.camera]
+    weighed = [(words, c.is_better) for c in compared.measures if (words := measure_words(c)) is not None]
+    return Told(
+        _short(moved),
+        _short([_title(second, f, unit) for f in compared.cleared]),
+        _short([_title(second, f, unit) for f in compared.fresh]),
+        tuple(weighed),
+        compared.is_same,
+    )
+
+
+def _short(lines: list[str]) -> tuple[str, ...]:
+    return (*lines[:_MOST], f"and {len(lines) - _MOST} more") if len(lines) > _MOST + 1 else tuple(lines)
+
+
+def _title(picture: Picture, finding: Finding, unit: str) -> str:
+    if all(i in picture.props for i in finding.placements):
+        return finding_words(picture, finding, unit)[0]
+    return finding.message  # of something that is not there any more
+
+
+_ELSE = {"role": "another role", "on": "stands on something else", "held_by": "held otherwise", "lean": "leans otherwise", "prop": "another specimen"}
+
+
+def _moved(m: Moved, unit: str) -> str:
+    said = []
+    if m.dx or m.dy:
+        ways = [(m.dx, "right", "left"), (m.dy, "back", "forward")]
+        parts = [f"{format_length(abs(d), unit)} {a if d > 0 else b}" for d, a, b in ways if abs(d) >= 0.5]
+        said.append(" and ".join(parts) if parts else f"moved {format_length(m.mm, unit)}")
+    if m.dz:
+        said.append(f"{'raised' if m.dz > 0 else 'lowered'} {format_length(abs(m.dz), unit)}")
+    if m.turn:
+        said.append(f"turned {abs(m.turn):.3g}° to the {'left' if m.turn > 0 else 'right'}")
+    said += dict.fromkeys(_ELSE[key] for key in m.changed if key in _ELSE)
+    return f"{m.name}: {', '.join(said) or 'otherwise'}"
+
+
+def _camera(key: str, before: float, after: float, unit: str) -> str:
+    if key == "aperture":
+        return f"aperture f/{before:g}, there f/{after:g}"
+    if key in ("elevation", "azimuth", "roll"):
+        return f"camera's {key} {before:g}°, there {after:g}°"
+    return f"camera's {key} {format_length(before, unit)}, there {format_length(after, unit)}"
+
+
+def _percent(value: float) -> str:
+    return f"{100 * value:.0f} %"
+
+
+def _plain(value: float) -> str:
+    return f"{value:.2g}" if value % 1 else f"{value:.0f}"
+
+
+#: Of each measure: its words, and how its value is written.
+_MEASURES: dict[str, tuple[str, Callable[[float], str]]] = {
+    "coverage": ("things cover", _percent),
+    "balance": ("weight off the middle by", _percent),
+    "light_balance": ("lighter on the left by, L*", lambda v: f"{v:.0f}"),
+    "symmetry": ("like its mirror image by", _percent),
+    "unevenness": ("gaps vary by", _percent),
+    "islands": ("things by themselves", _plain),
+    "clusters": ("clusters", _plain),
+    "hero_share": ("hero takes", _percent),
+    "hero_clear": ("clear air round the hero", lambda v: f"{100 * v:.1f} % of the height"),
+    "height_variety": ("heights vary by", _percent),
+    "depth_planes": ("planes in depth", _plain),
+    "hidden": ("hidden by other things", lambda v: f"{100 * v:.1f} %"),
+    "leading_out": ("long things that lead out of the frame", _plain),
+}
+
+
+def measure_words(changed: Changed) -> str | None:
+    """One line; None for what is not told, or reads the same in both."""
+    known = _MEASURES.get(changed.measure.key)
+    if known is None:
+        return None
+    words, write = known
+    before, after = ("none" if v is None else write(v) for v in (changed.before, changed.after))
+    return None if before == after else f"{words} {after}, now {before}"
