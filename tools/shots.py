@@ -124,6 +124,15 @@ def _proposed(page: Page) -> None:
     page.wait_for_timeout(400)
 
 
+def _compared(page: Page) -> None:
+    """A version over what stands now, half wiped across."""
+    page.keyboard.press("e")
+    page.locator(".version [data-compare]:not([disabled])").first.click()
+    page.get_by_label("wiped across").check()
+    page.locator("[name=much]").fill("50")
+    page.wait_for_timeout(600)
+
+
 #: Pages outside the bench: file, address, what is done before the picture
 PAGES: list[tuple[str, str, Callable[[Page], None] | None]] = [
     ("stores", "/stores/?colour=%23c4621a", None),
@@ -137,6 +146,7 @@ BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] =
     ("bench-tea", "Four teas, one shelf", (1280, 800), None),
     ("remedy-ghost", "Marmalade morning", (1280, 800), _pointing_at_a_remedy),
     ("drawer-stores", "Four teas, one shelf", (1280, 800), _drawer("store")),
+    ("drawer-versions", "Marmalade morning", (1280, 800), _compared),
     ("drawer-camera", "Supper at the harbour inn", (1280, 800), _drawer("camera")),
     ("bench-several", "Supper at the harbour inn", (1280, 800), _several),
     ("set-up-of-its-own", "Marmalade morning", (1280, 800), _only_here),

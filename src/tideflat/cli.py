@@ -1,4 +1,4 @@
-"""The command `tideflat`: `evaluate`, `apply`, `propose` and `measure` need no database; the rest runs the web application."""
+"""The command `tideflat`: `evaluate`, `apply`, `propose`, `build` and `measure` need no database; the rest runs the web application."""
 
 from __future__ import annotations
 
@@ -6,16 +6,17 @@ import json
 import os
 import sys
 import tempfile
-import time
 from pathlib import Path
+
+from tideflat.arranging import BUILD_USAGE, PROPOSE_USAGE, build, propose
+from tideflat.command_line import bytes_of, refuse
 
 EVALUATE_USAGE = "tideflat evaluate SCENE.tideflat.json [--no-remedies]"
 APPLY_USAGE = "tideflat apply SCENE.tideflat.json ACTS.json [-o OUT] | tideflat apply --list"
-PROPOSE_USAGE = "tideflat propose SCENE.tideflat.json [--setup NAME] [--scheme any] [--count 8] [--seed 1]"
 MEASURE_USAGE = "tideflat measure PHOTO [--sheet a4|letter] [--height MM]"
 #: They run the web application; web/command.py has one function for each.
 WEB_COMMANDS = ("begin", "password", "demo", "serve", "check", "backup", "restore", "manage")
-USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {PROPOSE_USAGE} | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
+USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {PROPOSE_USAGE} | {BUILD_USAGE} | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -31,13 +32,15 @@ def main(argv: list[str] | None = None) -> int:
         return apply(rest)
     if command == "propose":
         return propose(rest)
+    if command == "build":
+        return build(rest)
     if command == "measure":
         return measure(rest)
     if command in WEB_COMMANDS:
         from tideflat.web.command import run
 
         return run(command, rest)
-    return _refuse(f"command: must be one of evaluate, apply, propose, measure, {', '.join(WEB_COMMANDS)} (got {command!r})")
+    return refuse(f"command: must be one of evaluate, apply, propose, build, measure, {', '.join(WEB_COMMANDS)} (got {command!r})")
 
 
 def evaluate(arguments: list[str]) -> int:
@@ -48,24 +51,16 @@ def evaluate(arguments: list[str]) -> int:
 
     files = [a for a in arguments if a != "--no-remedies"]
     if len(files) != 1 or len(arguments) > 2 or files[0].startswith("--"):
-        return _refuse(f"arguments: must be one scene document, and --no-remedies or not; usage: {EVALUATE_USAGE}")
+        return refuse(f"arguments: must be one scene document, and --no-remedies or not; usage: {EVALUATE_USAGE}")
     try:
-        value = evaluation(read_scene(_bytes_of(files[0])), with_remedies=len(arguments) == 1)
+        value = evaluation(read_scene(bytes_of(files[0])), with_remedies=len(arguments) == 1)
         text = json.dumps(value, ensure_ascii=False, allow_nan=False)
     except OSError as error:
-        return _refuse(f"{files[0]}: must be a file that can be read ({error.strerror or error})")
+        return refuse(f"{files[0]}: must be a file that can be read ({error.strerror or error})")
     except TideflatError as error:
-        return _refuse(str(error))
+        return refuse(str(error))
     print(text)
     return 0
-
-
-def _bytes_of(path: str) -> bytes:
-    """A document's bytes; one that is too long comes a byte too long, so that its reader refuses it."""
-    from tideflat.core.formats.reading import MAX_BYTES
-
-    with Path(path).open("rb") as file:
-        return file.read(MAX_BYTES + 1)
 
 
 def apply(arguments: list[str]) -> int:
@@ -85,20 +80,20 @@ def apply(arguments: list[str]) -> int:
         out = files[at + 1] if at + 1 < len(files) else ""
         del files[at : at + 2]
     if len(files) != 2 or out == "" or any(name.startswith("-") for name in files):
-        return _refuse(f"arguments: must be a scene document and a list of acts; usage: {APPLY_USAGE}")
+        return refuse(f"arguments: must be a scene document and a list of acts; usage: {APPLY_USAGE}")
     reading = files[0]
     try:
-        scene = read_scene(_bytes_of(reading))
+        scene = read_scene(bytes_of(reading))
         reading = files[1]
-        document = write_scene(perform_all(scene, acts_from_value(parse_json(_bytes_of(reading), "acts"))))
+        document = write_scene(perform_all(scene, acts_from_value(parse_json(bytes_of(reading), "acts"))))
         if out is not None:
             reading = out
             _replace(Path(out), document)
     except OSError as error:
         kind = "written" if reading == out else "read"
-        return _refuse(f"{reading}: must be a file that can be {kind} ({error.strerror or error})")
+        return refuse(f"{reading}: must be a file that can be {kind} ({error.strerror or error})")
     except TideflatError as error:
-        return _refuse(str(error))
+        return refuse(str(error))
     if out is None:
         sys.stdout.buffer.write(document)
         sys.stdout.flush()
@@ -127,71 +122,6 @@ def _umask() -> int:
     return now
 
 
-def propose(arguments: list[str]) -> int:
-    """Print arrangements worth starting from as one JSON object; a wish that cannot be met is told as its reason, and is no error."""
-    from tideflat.core.arrange.propose import propose as proposed
-    from tideflat.core.arrange.propose import scheme_named
-    from tideflat.core.errors import FieldError, TideflatError
-    from tideflat.core.evaluate import Picture
-    from tideflat.core.formats.scene_reader import read_scene
-
-    try:
-        files, options = _options(arguments, ("--setup", "--scheme", "--count", "--seed"))
-        if len(files) != 1:
-            return _refuse(f"arguments: must be one scene document; usage: {PROPOSE_USAGE}")
-        count, seed = (_whole(options, name, usual, most) for name, usual, most in (("--count", 8, 24), ("--seed", 1, 2**32 - 1)))
-        scheme = scheme_named(options["--scheme"]) if "--scheme" in options else None
-        scene = read_scene(_bytes_of(files[0]))
-        name = options.get("--setup", scene.setups[0].name)
-        setup = next((s for s in scene.setups if s.name == name), None)
-        if setup is None:
-            raise FieldError("setup", "must be one of " + ", ".join(s.name for s in scene.setups), name)
-        began = time.perf_counter()
-        found = proposed(Picture(scene, setup), scheme=scheme, count=count, seed=seed, helpers=2)
-        value = {"proposals": [p.value() for p in found.proposals], "seconds": round(time.perf_counter() - began, 3)}
-    except OSError as error:
-        return _refuse(f"{files[0]}: must be a file that can be read ({error.strerror or error})")
-    except FieldError as error:
-        return _refuse(f"--{error}")
-    except TideflatError as error:
-        return _refuse(str(error))
-    if found.reason is not None:
-        value["reason"] = found.reason
-    print(json.dumps(value, ensure_ascii=False, allow_nan=False))
-    return 0
-
-
-def _options(arguments: list[str], known: tuple[str, ...]) -> tuple[list[str], dict[str, str]]:
-    """(files, options) of a command line; an option is followed by its value, or joined to it by =. Raises FieldError."""
-    from tideflat.core.errors import FieldError
-
-    files: list[str] = []
-    options: dict[str, str] = {}
-    rest = iter(arguments)
-    for argument in rest:
-        name, is_joined, value = argument.partition("=")
-        if not argument.startswith("--"):
-            files.append(argument)
-        elif name not in known or name in options:
-            raise FieldError(name.lstrip("-") or "option", "must be one of " + ", ".join(known) + ", each once", show_got=False)
-        else:
-            options[name] = value if is_joined else next(rest, "")
-    return files, options
-
-
-def _whole(options: dict[str, str], name: str, usual: int, most: int) -> int:
-    """A whole number of an option. Raises FieldError."""
-    from tideflat.core.errors import FieldError
-
-    text = options.get(name)
-    if text is None:
-        return usual
-    least = 1 if name == "--count" else 0
-    if not (text.isascii() and text.isdigit() and len(text) < 12 and least <= int(text) <= most):
-        raise FieldError(name.lstrip("-"), f"must be a whole number from {least} to {most}", text)
-    return int(text)
-
-
 def measure(arguments: list[str]) -> int:
     """Print the size, outline and colours of the thing beside a sheet of paper in a photograph as one JSON object."""
     from tideflat.core.errors import FieldError, TideflatError
@@ -206,11 +136,11 @@ def measure(arguments: list[str]) -> int:
             options[name] = value if is_joined else next(rest, "")
             given.add(name)
         elif argument.startswith("--"):
-            return _refuse(f"{name}: must be --sheet or --height; usage: {MEASURE_USAGE}")
+            return refuse(f"{name}: must be --sheet or --height; usage: {MEASURE_USAGE}")
         else:
             photos.append(argument)
     if len(photos) != 1:
-        return _refuse(f"arguments: must be one photograph; usage: {MEASURE_USAGE}")
+        return refuse(f"arguments: must be one photograph; usage: {MEASURE_USAGE}")
     try:
         from tideflat.core.formats.photograph import MOST_BYTES, read_photograph
         from tideflat.core.units import parse_length_mm
@@ -221,22 +151,17 @@ def measure(arguments: list[str]) -> int:
             raw = file.read(MOST_BYTES + 1)
         text = json.dumps(measured(read_photograph(raw, "photograph"), options["--sheet"].lower(), height).as_value(), allow_nan=False)
     except OSError as error:
-        return _refuse(f"{photos[0]}: must be a file that can be read ({error.strerror or error})")
+        return refuse(f"{photos[0]}: must be a file that can be read ({error.strerror or error})")
     except FieldError as error:
-        return _refuse(
+        return refuse(
             f"--{error}".replace("--length", "--height")
             if error.path in ("height", "length") or "a4 or letter" in error.rule
             else str(error)
         )
     except TideflatError as error:
-        return _refuse(str(error))
+        return refuse(str(error))
     print(text)
     return 0
-
-
-def _refuse(line: str) -> int:
-    print(" ".join(line.split()), file=sys.stderr)
-    return 2
 
 
 if __name__ == "__main__":

@@ -9,6 +9,8 @@ from playwright.sync_api import expect
 
 from tests.browser.test_access import grave_faults
 from tests.browser.test_bench import settle
+from tests.browser.test_counted_work import Worker
+from tests.browser.waiting import quiet
 
 pytestmark = pytest.mark.browser
 
@@ -44,3 +46,55 @@ def test_an_arrangement_is_proposed_shown_in_both_views_taken_and_undone(window,
     assert json.loads(row.document)["placements"] == before
     page.get_by_role("button", name="Put them away").click()
     expect(page.locator(".proposal")).to_have_count(0)
+
+
+def test_from_props_in_the_stores_to_a_version_that_is_kept_and_compared(window, studio):
+    work = Worker(window("/"))
+    work.begin("feed", "Seven for a morning")
+    page = work.page
+    page.keyboard.press("a")
+    for name in ("preserving pan", "marmalade jar", "sugar bowl", "chopping board", "wooden spoon", "orange half", "orange half"):
+        work.put_down(name)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.keyboard.press("r")
+    expect(page.get_by_role("button", name="Propose arrangements")).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.locator("#proposal-status")).to_contain_text("that differ", timeout=60_000)
+    for number, note in ((0, "the first"), (2, "the other")):
+        page.locator(".proposal button").nth(number).click()
+        quiet(page)
+        page.keyboard.press("Escape")
+        page.keyboard.press("y")
+        expect(page.get_by_text("What stands now is kept.")).to_be_visible()
+        page.locator(".version [name=note]").first.fill(note)
+        page.keyboard.press("Tab")
+        expect(page.locator(".version b").first).to_have_text(note)
+        page.keyboard.press("Escape")
+        page.keyboard.press("r")
+        expect(page.locator(".proposal").first).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("e")
+    page.locator(".version [data-compare]:not([disabled])").click()
+    expect(page.locator(".frame-view > .laid-over")).to_be_visible()
+    expect(page.locator(".table-view > .laid-over")).to_be_visible()
+    expect(page.locator(".compared-words li").first).to_be_visible()
+    assert grave_faults(page) == []
+    over, under = page.locator(".frame-view > .laid-over").bounding_box(), page.locator("#frame-svg").bounding_box()
+    assert all(over[key] == pytest.approx(under[key], abs=1) for key in over)
+    page.get_by_label("wiped across").check()
+    page.locator("[name=much]").fill("25")
+    assert page.locator(".frame-view > .laid-over").evaluate("n => n.style.clipPath").replace("0px", "0") == "inset(0 75% 0 0)"
+    page.get_by_label("frame beside frame").check()
+    beside, table = page.locator(".frame-view > .laid-over").bounding_box(), page.locator("#table-svg").bounding_box()
+    assert beside["x"] == pytest.approx(table["x"], abs=1)
+    page.get_by_role("button", name="Put it away").click()
+    expect(page.locator(".laid-over")).to_have_count(0)
+    for box in page.locator(".version [name=step]").all():
+        box.check()
+    page.get_by_role("button", name="Side by side").click()
+    expect(page.locator(".beside > li")).to_have_count(2)
+    expect(page.locator(".beside .told li").first).to_be_visible()
+    assert grave_faults(page) == []
+    page.get_by_role("link", name="Back to the bench").click()
+    expect(page.locator(".version")).to_have_count(2)

@@ -91,7 +91,8 @@ def _moved(first: Picture, second: Picture, placement_id: str) -> Moved | None:
     shift = (b.x - a.x, b.y - a.y, b.z - a.z)
     if not changed and abs(turn) <= ROUNDING and max(abs(v) for v in shift) <= ROUNDING:
         return None
-    return Moved(placement_id, second.props[placement_id].name, *(round(v, 4) for v in shift), round(turn, 4), tuple(changed))
+    dx, dy, dz = (round(v, 4) for v in shift)
+    return Moved(placement_id, second.props[placement_id].name, dx, dy, dz, round(turn, 4), tuple(changed))
 
 
 def _camera(first: Picture, second: Picture) -> tuple[tuple[str, float, float], ...]:

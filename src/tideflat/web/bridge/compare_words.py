@@ -13,7 +13,7 @@ from tideflat.core.units import format_length
 from .finding_words import finding_words
 
 #: Lines of one kind that are told; of more, how many.
-_MOST = 8
+_MOST = 5
 
 
 @dataclass(frozen=True)
@@ -88,7 +88,6 @@ def _plain(value: float) -> str:
 _MEASURES: dict[str, tuple[str, Callable[[float], str]]] = {
     "coverage": ("things cover", _percent),
     "balance": ("weight off the middle by", _percent),
-    "light_balance": ("lighter on the left by, L*", lambda v: f"{v:.0f}"),
     "symmetry": ("like its mirror image by", _percent),
     "unevenness": ("gaps vary by", _percent),
     "islands": ("things by themselves", _plain),

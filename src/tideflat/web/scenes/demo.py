@@ -16,6 +16,7 @@ from tideflat.web.stores.models import StoreProp
 from tideflat.web.stores.queries import record_of
 from tideflat.web.stores.services import fill_with_starters, keep_prop
 
+from .demo_versions import keep_demo_versions
 from .services.history import begin_scene
 from .services.references import add_references, prepared
 from .services.reservations import reserve_table, set_day
@@ -52,6 +53,8 @@ def make_demo() -> Studio | None:
         reserve_table(studio, row.pk)
         for name, note in REFERENCES.get(kind, ()):
             add_references(studio, row.pk, [prepared(read_photograph(shipped_reference(name)))], note)
+        if kind == "marmalade" and owner is not None:
+            keep_demo_versions(row, owner)
     return studio
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, changes, copying, following, proposing, shelf, stations, versions, what_if
+from .views import bench, building, changes, copying, following, proposing, shelf, stations, versions, what_if
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -28,6 +28,8 @@ urlpatterns = [
     path("scenes/<int:scene_id>/propose/", proposing.propose, name="propose"),
     path("scenes/<int:scene_id>/proposals/", proposing.proposals, name="proposals"),
     path("scenes/<int:scene_id>/proposals/<int:work_id>/stop/", proposing.stop_proposing, name="stop_proposing"),
+    path("scenes/<int:scene_id>/build/", building.build, name="build"),
+    path("scenes/<int:scene_id>/build/drift/", building.work_out_drift, name="work_out_drift"),
     path("scenes/<int:scene_id>/versions/", versions.beside, name="versions"),
     path("scenes/<int:scene_id>/versions/keep/", versions.keep, name="keep_version"),
     path("scenes/<int:scene_id>/versions/<int:number>/", versions.judge, name="judge_version"),

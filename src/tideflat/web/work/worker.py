@@ -5,8 +5,11 @@ from __future__ import annotations
 import json
 import os
 import sys
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
 from typing import Any
 
+from tideflat.core.arrange.drift import Drift, drift
 from tideflat.core.arrange.propose import Proposal, propose, scheme_named
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
@@ -49,6 +52,34 @@ def _proposals(job: dict[str, Any]) -> None:
     _say({"end": True, "reason": found.reason})
 
 
+def _drifts(job: dict[str, Any]) -> None:
+    """How far each thing may drift. job: document, setup, ids in the order in which they are worked out."""
+    parent = os.getppid()
+    ids = job["ids"]
+    told: list[dict[str, Any]] = []
+    _say({"share": 0.0})
+    with ProcessPoolExecutor(2, mp_context=get_context("fork"), initializer=_look_at, initargs=(job["document"], job["setup"])) as pool:
+        for found in pool.map(_drift_of, ids):
+            told.append({"id": found.id, **found.value()})
+            _say({"share": round(len(told) / len(ids), 3), "told": told})
+            if os.getppid() != parent:
+                pool.shutdown(wait=False, cancel_futures=True)
+                return
+    _say({"end": True, "reason": None})
+
+
+_looked_at: list[Picture] = []
+
+
+def _look_at(document: str, setup: str) -> None:
+    scene = read_scene(document.encode())
+    _looked_at[:] = [Picture(scene, scene.setup(setup))]
+
+
+def _drift_of(placement_id: str) -> Drift:
+    return drift(_looked_at[0], placement_id)
+
+
 def _told(p: Proposal) -> dict[str, Any]:
     leads = [[q.id, q.x, q.y, q.turn] for q in p.leads]
     return {"scheme": p.scheme.kind, "said": p.said, "leads": leads, "strengths": p.strengths, "weaknesses": p.weaknesses, "energy": round(p.energy, 2)}
@@ -59,7 +90,7 @@ def _say(value: dict[str, Any]) -> None:
     sys.stdout.flush()
 
 
-_JOBS = {"propose": _proposals}
+_JOBS = {"propose": _proposals, "drift": _drifts}
 
 if __name__ == "__main__":
     main()

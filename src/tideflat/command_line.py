@@ -1,0 +1,81 @@
+"""What the commands share: reading what was asked, and refusing in one line with exit 2."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from tideflat.core.model import Scene, Setup
+
+
+def refuse(line: str) -> int:
+    print(" ".join(line.split()), file=sys.stderr)
+    return 2
+
+
+def bytes_of(path: str) -> bytes:
+    """A document's bytes; one that is too long comes a byte too long, so that its reader refuses it."""
+    from tideflat.core.formats.reading import MAX_BYTES
+
+    with Path(path).open("rb") as file:
+        return file.read(MAX_BYTES + 1)
+
+
+def setup_of(scene: Scene, options: dict[str, str]) -> Setup:
+    """The set-up that is named, or the first. Raises FieldError."""
+    from tideflat.core.errors import FieldError
+
+    name = options.get("--setup", scene.setups[0].name)
+    setup = next((s for s in scene.setups if s.name == name), None)
+    if setup is None:
+        raise FieldError("setup", "must be one of " + ", ".join(s.name for s in scene.setups), name)
+    return setup
+
+
+def cross_of(text: str | None) -> tuple[float, float] | None:
+    """Where a cross of tape is, mm, from ``x,y``. Raises FieldError."""
+    from tideflat.core.bounds import MOST_PLACE_MM
+    from tideflat.core.errors import FieldError
+
+    if text is None:
+        return None
+    try:
+        x, y = (float(part) for part in text.split(","))
+    except ValueError:
+        raise FieldError("cross", "must be x,y in mm, such as 300,200", text) from None
+    if not (abs(x) <= MOST_PLACE_MM and abs(y) <= MOST_PLACE_MM):
+        raise FieldError("cross", f"must be at most {MOST_PLACE_MM:g} mm away", text)
+    return x, y
+
+
+def options_of(arguments: list[str], known: tuple[str, ...]) -> tuple[list[str], dict[str, str]]:
+    """(files, options) of a command line; an option is followed by its value, or joined to it by =. Raises FieldError."""
+    from tideflat.core.errors import FieldError
+
+    files: list[str] = []
+    options: dict[str, str] = {}
+    rest = iter(arguments)
+    for argument in rest:
+        name, is_joined, value = argument.partition("=")
+        if not argument.startswith("--"):
+            files.append(argument)
+        elif name not in known or name in options:
+            raise FieldError(name.lstrip("-") or "option", "must be one of " + ", ".join(known) + ", each once", show_got=False)
+        else:
+            options[name] = value if is_joined else next(rest, "")
+    return files, options
+
+
+def whole_of(options: dict[str, str], name: str, usual: int, most: int) -> int:
+    """A whole number of an option. Raises FieldError."""
+    from tideflat.core.errors import FieldError
+
+    text = options.get(name)
+    if text is None:
+        return usual
+    least = 1 if name == "--count" else 0
+    if not (text.isascii() and text.isdigit() and len(text) < 12 and least <= int(text) <= most):
+        raise FieldError(name.lstrip("-"), f"must be a whole number from {least} to {most}", text)
+    return int(text)
