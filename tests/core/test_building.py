@@ -46,7 +46,7 @@ def test_large_comes_before_small_and_measures_are_from_the_nearest_edges_or_a_c
     assert [s.id for s in steps] == ["t1", "t2", "t0"]
     by = {s.id: s for s in steps}
     assert (by["t0"].across, by["t0"].across_from, by["t0"].deep, by["t0"].deep_from) == (200, "left", 100, "front")
-    assert (by["t1"].across, by["t1"].across_from) == (min(700, wide - 700), "left" if 700 <= wide / 2 else "right")
+    assert (by["t1"].across, by["t1"].across_from) == (min(700, wide - 700), "left" if wide / 2 >= 700 else "right")
     assert by["t1"].deep == min(450, deep - 450)
     crossed = {s.id: s for s in build_order(picture, (300, 200))}
     assert (crossed["t0"].across, crossed["t0"].deep, crossed["t0"].across_from) == (-100, -100, "the cross")

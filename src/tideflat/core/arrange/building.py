@@ -97,6 +97,5 @@ def _step(picture: Picture, number: int, i: str, cross: tuple[float, float] | No
     is_round = body.shape.form in ("turned", "ball") and not picture.props[i].features and not picture.props[i].skins
     on = None if p.on is None or p.on not in picture.props else picture.props[p.on].name
     turn = None if is_round else round(p.turn, 1)
-    return Step(
-        number, i, picture.props[i].name, round(across[0], 1), across[1], round(deep[0], 1), deep[1], round(p.z, 1), turn, p.lean, on, p.held_by
-    )  # fmt: skip
+    name, (left, left_of), (front, front_of) = picture.props[i].name, across, deep
+    return Step(number, i, name, round(left, 1), left_of, round(front, 1), front_of, round(p.z, 1), turn, p.lean, on, p.held_by)

@@ -1,8 +1,8 @@
 """How far a thing may drift from where it was put before a finding above the line appears: solved in each direction, not a figure by role.
 
 A thing that is set down by hand lands beside its mark. It is moved on, a small step at a time, with all that it carries, and every rule is
-asked again; the first step at which something new is found is halved until it is known to 0.05 mm or better at a table's scale. A step is smaller than half of
-the narrowest zone that a rule knows (a kiss of outlines, 1 % of what the frame covers), so that none is stepped over.
+asked again; the first step at which something new is found is halved until it is known to 0.05 mm or better at a table's scale. A step is
+smaller than half of the narrowest zone that a rule knows (a kiss of outlines, 1 % of what the frame covers): none is stepped over.
 """
 
 from __future__ import annotations
@@ -28,6 +28,7 @@ _HALVINGS = 7
 #: Told a hundredth short, so that what is told holds.
 _DIGITS = 100.0
 
+Put = Callable[[Placement, float], Placement]
 FindingKey = tuple[str, tuple[str, ...], str | None]
 
 
@@ -96,11 +97,11 @@ def _unlocked(picture: Picture) -> Picture:
     return Picture(replace(picture.scene, placements=free, setups=(setup,)), setup, picture.skins)
 
 
-def _shift(way: float) -> Callable[[Placement, float], Placement]:
+def _shift(way: float) -> Put:
     return lambda p, far: _put(p, far * float(np.cos(way)), far * float(np.sin(way)), 0.0)
 
 
-def _turn(sign: float) -> Callable[[Placement, float], Placement]:
+def _turn(sign: float) -> Put:
     return lambda p, far: _put(p, 0.0, 0.0, sign * far)
 
 
@@ -108,9 +109,7 @@ def _put(p: Placement, dx: float, dy: float, turn: float) -> Placement:
     return replace(p, x=p.x + dx, y=p.y + dy, turn=wrapped(p.turn + turn) if turn else p.turn)
 
 
-def _reach(
-    base: Picture, lead: Placement, before: frozenset[FindingKey], put: Callable[[Placement, float], Placement], step: float, most: float
-) -> Reach:
+def _reach(base: Picture, lead: Placement, before: frozenset[FindingKey], put: Put, step: float, most: float) -> Reach:
     holds, at, ends = 0.0, step, None
     while at <= most * 1.0001:
         ends = _anew(base, lead, before, put, at)
@@ -134,7 +133,7 @@ def _told(far: float) -> float:
     return float(np.floor(far * _DIGITS) / _DIGITS)
 
 
-def _anew(base: Picture, lead: Placement, before: frozenset[FindingKey], put: Callable[[Placement, float], Placement], far: float) -> str | None:
+def _anew(base: Picture, lead: Placement, before: frozenset[FindingKey], put: Put, far: float) -> str | None:
     after: Scene = carried_along(base.scene, lead, put(lead, far))
     return next((key[0] for key in _above(base.changed(after)) if key not in before), None)
 

@@ -212,8 +212,8 @@ def _balls(spheres: np.ndarray) -> np.ndarray:
 
 
 def _turns(picture: Picture, lead: Placement, ids: tuple[str, ...], shape: Shape) -> float:
-    """What leans on something keeps leaning that way, a label that must be seen keeps facing where it faces, what is round gains nothing, and a place that is laid, or a board with what
-    lies on it, is turned a little only: it was laid toward somebody [practice]."""
+    """What leans on something keeps leaning that way, a label that must be seen keeps facing where it faces, what is round gains nothing,
+    and a place that is laid, or a board with what lies on it, is turned a little only: it was laid toward somebody [practice]."""
     faced = any(picture.props[i].features or (picture.props[i].skins and shape.form == "turned") for i in ids)
     leans = any(picture.bodies[i].placement.lean for i in ids)
     if faced or shape.form in ("turned", "ball") or picture.scene.group_of(lead.id) is not None or leans:

@@ -113,7 +113,8 @@ def propose(
     def goes_on(share: float) -> bool:
         return watch(0.9 * share, ())
 
-    parts = [_Part(picture.whole, picture.setup.name, frozenset(keep), chains[k::parts_wanted], (seed, k), effort) for k in range(parts_wanted)]
+    name, kept = picture.setup.name, frozenset(keep)
+    parts = [_Part(picture.whole, name, kept, chains[k::parts_wanted], (seed, k), effort) for k in range(parts_wanted)]
     found = _searched_beside(parts, goes_on) if min(helpers, len(parts)) > 1 else _one_by_one(parts, problem, goes_on)
     for proposal in chosen.of(found):
         if not watch(0.9 + 0.1 * len(chosen.taken) / count, (*chosen.taken, proposal)):

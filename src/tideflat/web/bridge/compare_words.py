@@ -18,7 +18,7 @@ _MOST = 5
 
 @dataclass(frozen=True)
 class Told:
-    """Lines each. better, worse: findings that are gone or new. weighed: what the eye weighs, (words, True better, False worse, None taste)."""
+    """Lines each. better, worse: findings that are gone or new. weighed: what the eye weighs, (words, whether better; None: taste)."""
 
     moved: tuple[str, ...]
     better: tuple[str, ...]

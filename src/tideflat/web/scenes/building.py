@@ -13,8 +13,8 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.findings.registry import KINDS
 from tideflat.core.units import format_length
 from tideflat.web.accounts.models import Studio
-from tideflat.web.bridge.drawing import table_drawing
 from tideflat.web.bridge.code_words import CODE_WORDS
+from tideflat.web.bridge.drawing import table_drawing
 from tideflat.web.work import services as work
 from tideflat.web.work.models import Work
 
