@@ -14,6 +14,8 @@ from .search import Found
 
 #: Two arrangements differ when their things, best matched within roles, lie this share of the frame's diagonal apart in the mean.
 DISTINCT = 0.08
+#: By this share nearer to its own scheme than to any other it reads clearly; and what that is worth beside the rest [practice].
+_CLEARLY, _CLEAR = 0.15, 0.4
 
 
 def middles_of(judge: Judge, found: Sequence[Found]) -> np.ndarray:
@@ -42,9 +44,11 @@ def _apart(problem: Problem, mobile: list[int], first: np.ndarray, second: np.nd
     return total / len(mobile)
 
 
-def in_turn(problem: Problem, middles: Sequence[np.ndarray], energies: Sequence[float], kinds: Sequence[str]) -> Iterator[int]:
+def in_turn(
+    problem: Problem, middles: Sequence[np.ndarray], energies: Sequence[float], kinds: Sequence[str], clear: Sequence[float]
+) -> Iterator[int]:
     """Which to look at, one after the other: the best first, then always what is both good and far from all that were named, schemes not
-    yet named before others. Whoever refuses one asks for the next."""
+    yet named before others, what reads clearly as its scheme before what does not. Whoever refuses one asks for the next."""
     left = sorted(range(len(energies)), key=lambda k: energies[k])
     if not left:
         return
@@ -56,7 +60,9 @@ def in_turn(problem: Problem, middles: Sequence[np.ndarray], energies: Sequence[
 
         def worth(k: int) -> float:
             fresh = 0.35 if kinds[k] not in shown else 0.0
-            return (-10.0 if apart[k] < DISTINCT else 0.0) + 2 * min(float(apart[k]), 0.3) + fresh - 0.5 * (energies[k] - best) / scale
+            reads = _CLEAR * min(max(clear[k] / _CLEARLY, -1.0), 1.0)
+            far = (-10.0 if apart[k] < DISTINCT else 0.0) + 2 * min(float(apart[k]), 0.3)
+            return far + fresh + reads - 0.5 * (energies[k] - best) / scale
 
         chosen = max(left, key=worth)
         left.remove(chosen)

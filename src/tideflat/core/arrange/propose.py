@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from multiprocessing import get_context
 from typing import Any
 
@@ -22,6 +22,7 @@ from .choose import DISTINCT, in_turn, middles_of, unlike
 from .energy import Judge
 from .impossible import why_not
 from .problem import Problem, problem_of
+from .reading import clarity, distances
 from .schemes import Curve, curves
 from .search import Found, search
 
@@ -108,7 +109,8 @@ def propose(
     if is_first_look:
         chains, parts_wanted, effort = tuple({c.kind: c for c in every}.values()), 1, _FIRST_EFFORT
     before = findings(picture)
-    chosen = _Chosen(problem, count, frozenset(f.code for f in before))
+    readings = every if wanted is None else (*every, *(c for c in curves(problem) if c.kind != wanted.kind))
+    chosen = _Chosen(problem, count, frozenset(f.code for f in before), readings, is_any=wanted is None)
 
     def goes_on(share: float) -> bool:
         return watch(0.9 * share, ())
@@ -168,8 +170,9 @@ def _searched_beside(parts: list[_Part], goes_on: GoesOn) -> list[Found]:
 class _Chosen:
     """Those that hold by every rule and differ from each other."""
 
-    def __init__(self, problem: Problem, count: int, before: frozenset[str]) -> None:
+    def __init__(self, problem: Problem, count: int, before: frozenset[str], readings: tuple[Curve, ...], *, is_any: bool) -> None:
         self.problem, self.count, self.before = problem, count, before
+        self.readings, self.is_any = readings, is_any
         self.taken: list[Proposal] = []
         self.nearest = ""
         self._middles: list[np.ndarray] = []
@@ -179,7 +182,8 @@ class _Chosen:
         problem = self.problem
         able = sorted(found, key=lambda f: (f.wrong > 0.05, f.energy))[: max(self.count * _LOOKED_AT, 24)]
         middles = list(middles_of(Judge(problem, ()), able))
-        for k in in_turn(problem, middles, [f.energy for f in able], [f.curve.kind for f in able]):
+        able, clear = self._read(able, middles)
+        for k in in_turn(problem, middles, [f.energy for f in able], [f.curve.kind for f in able], clear):
             if len(self.taken) == self.count:
                 return
             if any(unlike(problem, middles[k], m) < DISTINCT for m in self._middles):
@@ -189,6 +193,18 @@ class _Chosen:
                 self.taken.append(proposal)
                 self._middles.append(middles[k])
                 yield proposal
+
+    def _read(self, able: list[Found], middles: list[np.ndarray]) -> tuple[list[Found], list[float]]:
+        """As they are, or, where any scheme would do, as what they read as; and how clearly each reads as that."""
+        kinds = [c.kind for c in self.readings]
+        found, clear = [], []
+        for f, m in zip(able, middles, strict=True):
+            far = distances(self.problem, m, self.readings)
+            nearest = self.readings[int(far.argmin())]
+            read = replace(f, curve=nearest) if self.is_any and nearest.kind != f.curve.kind else f
+            found.append(read)
+            clear.append(clarity(far, kinds, read.curve.kind))
+        return found, clear
 
     def _checked(self, found: Found) -> Proposal | None:
         seen = laid(self.problem, found)

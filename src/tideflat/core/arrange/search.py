@@ -12,12 +12,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..tolerances import PARALLEL
-from .energy import FAULT, Judge, Looks
+from .energy import FAULT, Judge, Looks, between
 from .problem import Problem
 from .schemes import Curve
 
 #: Steps for each unit that moves, and for all; warmth at the start and the end, in units of the energy.
-STEPS_EACH, STEPS_LEAST = 68, 360
+STEPS_EACH, STEPS_LEAST = 60, 330
 _WARM, _COLD = 0.7, 0.015
 #: Shares of moves: to a place on the scheme, an exchange, a turn; all others are shifts.
 _LEAP, _SWAP, _TURN = 0.12, 0.12, 0.16
@@ -138,7 +138,7 @@ def _move(state: _State, u: int, kind: float, share: float, warmth: float, rng: 
     n = len(state.places)
     places = state.places[:, u].copy()
     if unit.turns and kind < _TURN:
-        places[:, 2] = np.clip(_turned(judge.problem, places[:, 2], share, rng), -unit.turns, unit.turns)
+        places[:, 2] = between(_turned(judge.problem, places[:, 2], share, rng), -unit.turns, unit.turns)
     elif kind < _TURN + _LEAP and not unit.is_laid:
         places[:, :2] = _on_scheme(judge, u, rng, places[:, :2])
     else:
@@ -200,7 +200,7 @@ def _under(problem: Problem, uv: np.ndarray, z: float, there: np.ndarray) -> np.
     x0, y0, x1, y1 = problem.table
     good = along > 0
     found = np.where(good[:, None], points[:, :2], there)
-    return np.column_stack([np.clip(found[:, 0], x0, x1), np.clip(found[:, 1], y0, y1)])
+    return np.column_stack([between(found[:, 0], x0, x1), between(found[:, 1], y0, y1)])
 
 
 def _begun(problem: Problem, judge: Judge, chains: tuple[Curve, ...], rng: np.random.Generator) -> np.ndarray:
