@@ -14,6 +14,8 @@ import time
 from collections.abc import Callable
 from typing import Any
 
+from tools.arrangements_against import main as arrangements_against
+
 ROUNDS = 120
 
 
@@ -48,6 +50,7 @@ def main() -> None:
     first_load(browser, Scene.objects.get(title="Supper at the harbour inn").pk)
     finding(browser)
     measuring()
+    arrangements_against()
 
 
 def spread(value: dict[str, Any]) -> dict[str, Any]:

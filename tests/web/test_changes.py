@@ -394,7 +394,7 @@ def test_a_remedy_is_shown_with_its_ghost_then_applied_in_one_press_and_undone_i
 
 def test_the_stage_is_answered_with_a_fixed_number_of_queries(hand, ada, row, django_assert_num_queries):
     ada.get(f"/scenes/{row.pk}/")
-    with django_assert_num_queries(5):  # session, person, membership with studio and preference, scene, names of undo and redo
+    with django_assert_num_queries(6):  # session, person, membership with studio and preference, scene, names of undo and redo, versions
         ada.get(f"/scenes/{row.pk}/")
 
 

@@ -128,3 +128,18 @@ def test_who_only_looks_on_sees_them_and_takes_none(row, ada, vic):
     page = vic.get(f"/scenes/{row.pk}/proposals/", {"setup": "from above"}).content.decode()
     assert 'class="proposal"' in page and "data-do=" not in page and "data-propose" not in page
     assert vic.post(f"/scenes/{row.pk}/propose/").status_code == 403
+
+
+def test_what_stands_is_mended_as_one_proposal_and_taken_in_one_step(row, ada):
+    page = ada.post(f"/scenes/{row.pk}/propose/", {"scheme": "any", "setup": "from above", "way": "mend"}).content.decode()
+    assert "<progress" in page
+    done = work_it()
+    (found,) = json.loads(done.told)
+    assert found["said"] == "mended by small moves" and any("clears" in s for s in found["strengths"])
+    taken = ada.post(f"/scenes/{row.pk}/do/take-proposal/", {"revision": 1, "work": done.pk, "number": 0, "setup": "from above"})
+    assert taken.status_code == 200
+    row.refresh_from_db()
+    after = {p["id"]: p for p in json.loads(row.document)["placements"]}
+    for i, x, y, turn in found["leads"]:
+        assert (after[i]["x"], after[i]["y"], (after[i]["turn"] - turn) % 360) == (x, y, 0)
+    assert ada.post(f"/scenes/{row.pk}/propose/", {"way": "paint"}).status_code == 400

@@ -3,6 +3,9 @@
 #: Two heights or places closer than this (mm) are the same for standing and touching: a sheet of paper is 0.1 mm.
 CONTACT_MM = 0.5
 
+#: Places that differ by no more than this (mm; degrees for turns) are one place: half of the tenth that places are proposed to.
+STANDS_ALIKE_MM = 0.05
+
 #: A thing may be this far (mm) from what it stands on before it counts as floating: soft cloth and felt feet give as much.
 SUPPORT_MM = 2.0
 
@@ -17,6 +20,9 @@ TIP_MM = 1.0
 
 #: Drawn regions are cut from each other on a grid of so much (mm): far below what is seen, and no cut fails on it.
 CUT_GRID_MM = 1e-3
+
+#: What is seen is put together on a grid of so much of the frame's height: far below a pixel, and no union fails on it.
+FRAME_GRID = 1e-6
 
 #: Depth (mm in front of the lens) from which on a point counts as in front of it.
 NEAR_DEPTH_MM = 1.0

@@ -32,6 +32,8 @@ _SCHEMA = {
     "required": ["x", "y", "turn"],
     "properties": {"x": _LENGTH, "y": _LENGTH, "turn": _TURN},
 }
+
+
 def _written(places: tuple[Place, ...]) -> list[dict[str, float]]:
     return [{"x": x, "y": y, "turn": turn} for x, y, turn in places]
 
@@ -41,8 +43,8 @@ _PLACES = replace(listed(_place, _SCHEMA, 500), write=_written)
 
 @dataclass(frozen=True, kw_only=True)
 class Arrange(SeveralAct):
-    """Each of ``placements`` to its own of ``places``: x, y, mm, and turn, degrees. What one of them carries goes along and is not moved
-    for itself. ``scheme``: what it reads as, for whoever tells of it."""
+    """Each of ``placements`` to its own of ``places``: x, y, mm, and turn, degrees. What one of them carries goes along; where that is named
+    too it then goes to its own place. ``scheme``: what it reads as, for whoever tells of it."""
 
     act = "arrange"
     places: tuple[Place, ...] = arg(_PLACES)
@@ -51,7 +53,14 @@ class Arrange(SeveralAct):
     def done(self, scene: Scene) -> Done:
         if len(self.places) != len(self.placements):
             raise FieldError("places", f"must be {len(self.placements)}, one for each of the placements", len(self.places))
-        ids = self.leads(scene)
+        first = self.leads(scene)
+        ids = (*first, *self._then(scene, first))
         goals = dict(zip(self.placements, self.places, strict=True))
         after = self.put(scene, ids, ({i: goals[i][:2] for i in ids}, {i: goals[i][2] for i in ids}))
         return Done(after.scene, self.act, (*after.figures, ("scheme", self.scheme)))
+
+    def _then(self, scene: Scene, first: tuple[str, ...]) -> tuple[str, ...]:
+        """The others that are named, what carries before what it carries."""
+        seen = scene if self.setup is None else scene.seen_in(scene.setup(self.setup))
+        left = [i for i in dict.fromkeys(self.placements) if i not in first]
+        return tuple(sorted(left, key=lambda i: -len(seen.carried_by(i))))

@@ -14,6 +14,8 @@ from .search import Found
 
 #: Two arrangements differ when their things, best matched within roles, lie this share of the frame's diagonal apart in the mean.
 DISTINCT = 0.08
+#: What a scheme that is not shown yet is worth, and half of it once so many are.
+_FRESH, _KINDS_LEAST = 0.8, 4
 #: By this share nearer to its own scheme than to any other it reads clearly; and what that is worth beside the rest [practice].
 _CLEARLY, _CLEAR = 0.15, 0.4
 
@@ -59,7 +61,7 @@ def in_turn(
     while left:
 
         def worth(k: int) -> float:
-            fresh = 0.35 if kinds[k] not in shown else 0.0
+            fresh = 0.0 if kinds[k] in shown else _FRESH if len(shown) < _KINDS_LEAST else _FRESH / 2
             reads = _CLEAR * min(max(clear[k] / _CLEARLY, -1.0), 1.0)
             far = (-10.0 if apart[k] < DISTINCT else 0.0) + 2 * min(float(apart[k]), 0.3)
             return far + fresh + reads - 0.5 * (energies[k] - best) / scale

@@ -67,12 +67,10 @@ class Compared:
 def compare(first: Picture, second: Picture) -> Compared:
     """What would have to be done to the first to get the second, and what that gives."""
     names = {i: p.name for i, p in first.props.items()}, {i: p.name for i, p in second.props.items()}
-    found = {i: m for i in names[0] if i in names[1] and (m := _moved(first, second, i)) is not None}
-    moved = tuple(replace(m, is_carried=not m.changed and second.scene.placement(i).on in found) for i, m in found.items())
     was, now = findings(first), findings(second)
     weighed = zip(measures(first), measures(second), strict=True)
     return Compared(
-        tuple(sorted(moved, key=lambda m: -m.mm)),
+        moves(first, second),
         tuple((i, n) for i, n in names[1].items() if i not in names[0]),
         tuple((i, n) for i, n in names[0].items() if i not in names[1]),
         _camera(first, second),
@@ -80,6 +78,13 @@ def compare(first: Picture, second: Picture) -> Compared:
         tuple(f for f in now if not any(_same(f, g) for g in was)),
         tuple(Changed(b, a.value, b.value) for a, b in weighed if a.value != b.value),
     )
+
+
+def moves(first: Picture, second: Picture) -> tuple[Moved, ...]:
+    """What is in both and stands otherwise in the second, what moved furthest first."""
+    found = {i: m for i in first.props if i in second.props and (m := _moved(first, second, i)) is not None}
+    told = (replace(m, is_carried=not m.changed and second.scene.placement(i).on in found) for i, m in found.items())
+    return tuple(sorted(told, key=lambda m: -m.mm))
 
 
 def _moved(first: Picture, second: Picture, placement_id: str) -> Moved | None:

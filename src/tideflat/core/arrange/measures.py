@@ -22,7 +22,7 @@ from ..evaluate import Picture
 from ..findings.relations import SHAPING_ROLES, related
 from ..model import Placement
 from ..palette.seen import against, parts
-from ..tolerances import SAME_NUMBER
+from ..tolerances import FRAME_GRID, SAME_NUMBER
 from .energy import ISLAND
 
 _PRACTICE = "common practice, no source"
@@ -82,7 +82,10 @@ class _Eye:
     def covered(self) -> BaseGeometry:
         """All that is seen of anything but cloth, in the window that every crop shares."""
         seen = [self.seen(i) for i, b in self.picture.bodies.items() if b.placement.role != "cloth"]
-        return shapely.intersection(shapely.union_all(seen), self.room)
+        if not seen:
+            return shapely.Polygon()
+        snapped = shapely.set_precision(np.array(seen, dtype=object), FRAME_GRID)
+        return shapely.intersection(shapely.union_all(snapped, grid_size=FRAME_GRID), self.room)
 
     @cached_property
     def gaps(self) -> np.ndarray:
@@ -141,7 +144,13 @@ def _symmetry(eye: _Eye) -> float | None:
     if eye.covered.area <= SAME_NUMBER:
         return None
     mirrored = scale(eye.covered, -1.0, 1.0, origin=(eye.room.centroid.x, 0))
-    return shapely.intersection(eye.covered, mirrored).area / shapely.union(eye.covered, mirrored).area
+    return _common(eye.covered, mirrored)
+
+
+def _common(one: BaseGeometry, other: BaseGeometry) -> float:
+    """Common area over that of both."""
+    common = shapely.intersection(one, other, grid_size=FRAME_GRID).area
+    return float(common / (one.area + other.area - common))
 
 
 def _evenness(eye: _Eye) -> float | None:

@@ -6,24 +6,22 @@ from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
 from multiprocessing import get_context
-from typing import Any
 
 import numpy as np
-import shapely
 
 from ..errors import FieldError
 from ..evaluate import Picture
-from ..findings.finding import Finding
 from ..findings.registry import findings
-from ..findings.relations import LARGE_ROLES
-from ..model import LEFT_OUT, SCHEMES, Placement, Scene, Scheme
-from .checked import faults, laid, picture_of
+from ..model import LEFT_OUT, SCHEMES, Scene, Scheme
+from .checked import laid
 from .choose import DISTINCT, in_turn, middles_of, unlike
 from .energy import Judge
 from .impossible import why_not
+from .polish import POLISHED_AWAY, polished
 from .problem import Problem, problem_of
+from .proposal import Proposal, told_of
 from .reading import clarity, distances
-from .schemes import Curve, curves
+from .schemes import LOW, Curve, curves
 from .search import Found, search
 
 #: Chains side by side for each proposal that is asked for, and at the least.
@@ -32,33 +30,6 @@ _CHAINS_EACH, _CHAINS_LEAST = 4, 36
 _LOOKED_AT = 5
 #: No more is asked for at once.
 MOST = 24
-#: Findings that no arrangement mends.
-_OF_THE_CAMERA = ("rig.", "lens.", "backdrop.", "focus.")
-
-
-@dataclass(frozen=True, eq=False)
-class Proposal:
-    """scheme: as the document would write it. moved: what stands otherwise than now, as it would stand; leads: those of
-    them that no other of them carries. picture: the arrangement seen."""
-
-    scheme: Scheme
-    said: str
-    moved: tuple[Placement, ...]
-    leads: tuple[Placement, ...]
-    energy: float
-    strengths: tuple[str, ...]
-    weaknesses: tuple[str, ...]
-    picture: Picture
-
-    def value(self) -> dict[str, Any]:
-        """As ``tideflat propose`` prints it."""
-        return {
-            "scheme": self.scheme.kind,
-            "placements": {p.id: {"x": p.x, "y": p.y, "z": p.z, "turn": p.turn, "lean": p.lean, "on": p.on} for p in self.moved},
-            "energy": round(self.energy, 3),
-            "strengths": list(self.strengths),
-            "weaknesses": list(self.weaknesses),
-        }
 
 
 @dataclass(frozen=True, eq=False)
@@ -123,7 +94,8 @@ def propose(
             break
     if not chosen.taken:
         return Proposals((), f"nothing was found that holds: {chosen.nearest or 'the things have no room there'}")
-    return Proposals(tuple(sorted(chosen.taken, key=lambda p: p.energy)))
+    taken = chosen.taken if is_first_look else polished(chosen.taken, chosen.before, helpers)
+    return Proposals(tuple(sorted(taken, key=lambda p: p.energy)))
 
 
 @dataclass(frozen=True, eq=False)
@@ -186,7 +158,7 @@ class _Chosen:
         for k in in_turn(problem, middles, [f.energy for f in able], [f.curve.kind for f in able], clear):
             if len(self.taken) == self.count:
                 return
-            if any(unlike(problem, middles[k], m) < DISTINCT for m in self._middles):
+            if any(unlike(problem, middles[k], m) < DISTINCT + 2 * POLISHED_AWAY for m in self._middles):
                 continue
             proposal = self._checked(able[k])
             if proposal is not None:
@@ -196,6 +168,8 @@ class _Chosen:
 
     def _read(self, able: list[Found], middles: list[np.ndarray]) -> tuple[list[Found], list[float]]:
         """As they are, or, where any scheme would do, as what they read as; and how clearly each reads as that."""
+        if self.problem.slant < LOW:
+            return able, [0.0] * len(able)  # at eye level all lies in one line, whatever its scheme
         kinds = [c.kind for c in self.readings]
         found, clear = [], []
         for f, m in zip(able, middles, strict=True):
@@ -207,45 +181,10 @@ class _Chosen:
         return found, clear
 
     def _checked(self, found: Found) -> Proposal | None:
-        seen = laid(self.problem, found)
-        picture = picture_of(self.problem, seen)
-        judged = findings(picture)
-        told = faults(picture, self.before, judged, self.problem.fixed_ids)
+        proposal, told = told_of(self.problem, found.curve, found.energy, laid(self.problem, found), self.before)
         if told:
             self.nearest = self.nearest or f"in the nearest that was found, {told[0]}"
-            return None
-        now = self.problem.picture.scene
-        moved = tuple(p for p in seen.placements if p != now.placement(p.id))
-        carried = {j for p in moved for j in now.carried_by(p.id)}
-        leads = tuple(p for p in moved if p.id not in carried)
-        strengths = _strengths(self.problem, picture, found.curve, judged)
-        return Proposal(found.curve.scheme, found.curve.said, moved, leads, found.energy, strengths, _weaknesses(judged), picture)
-
-
-def _weaknesses(judged: tuple[Finding, ...]) -> tuple[str, ...]:
-    """What the rules would have mended, the gravest first; matters of taste are not weaknesses. Focus is set again in one step."""
-    told = [f.message for f in judged if f.severity != "taste" and not f.code.startswith(_OF_THE_CAMERA)]
-    again = ["focus has to be set on the hero again"] if any(f.code == "focus.hero" for f in judged) else []
-    return (*told[:3], *again)
-
-
-def _strengths(problem: Problem, picture: Picture, curve: Curve, judged: tuple[Finding, ...]) -> tuple[str, ...]:
-    said = [f"reads as {curve.said}"]
-    codes = {f.code for f in judged}
-    large = [b for i, b in picture.bodies.items() if b.placement.role in LARGE_ROLES and b.placement.on is None]
-    hero = next((b for b in picture.bodies.values() if b.placement.role == "hero"), None)
-    if hero is not None:
-        others = [b for b in large if b is not hero and b.id not in problem.picture.scene.carried_by(hero.id)]
-        near = min((float(shapely.distance(hero.footprint, b.footprint)) for b in others), default=None)
-        if near is not None and near > problem.gap_mm:
-            said.append(f"the hero stands clear of everything large by {near:.0f} mm")
-    if problem.copies:
-        said.append("what is kept for words is empty")
-    if not codes & {"tangent.pair", "tangent.edge", "edge.sliver"}:
-        said.append("nothing kisses another thing or an edge")
-    if not codes & {"spacing.tight"} and len(large) > 2:
-        said.append("nothing large crowds its neighbour")
-    return tuple(said)
+        return None if told else proposal
 
 
 def scheme_named(text: str) -> Scheme | str:

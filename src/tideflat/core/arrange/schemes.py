@@ -20,7 +20,8 @@ from .problem import Problem
 _ALONG = 64
 #: Over this elevation, as the sine, the table's depth is a height in the frame; a diagonal in depth wants to look along it.
 _DEEP = 0.94
-_LOW = 0.25
+#: Under this elevation, as the sine, a height in the frame is no place on the table.
+LOW = 0.25
 _THIRDS = (1 / 3, 2 / 3)
 _SIDES = ("left", "right", "bottom", "top")
 Place = tuple[float, float]
@@ -54,8 +55,8 @@ def _suits(kind: str, problem: Problem) -> bool:
     if kind in ("depth-diagonal", "stagger"):
         return slant < _DEEP
     if kind == "squared":
-        return problem.leanings["order"] <= 0 and slant > _LOW
-    return kind in ("diagonal", "off-centre", "arc", "centre") or slant > _LOW
+        return problem.leanings["order"] <= 0 and slant > LOW
+    return kind in ("diagonal", "off-centre", "arc", "centre") or slant > LOW
 
 
 class _Room:
@@ -133,7 +134,7 @@ def _centre(room: _Room, scheme: Scheme) -> Iterator[Curve]:
 
 def _off_centre(room: _Room, scheme: Scheme) -> Iterator[Curve]:
     """The hero on a third, the others on a bow that leads away from it to the side across."""
-    heights = _THIRDS if room.problem.slant > _LOW else (0.5,)
+    heights = _THIRDS if room.problem.slant > LOW else (0.5,)
     ats = [scheme.value("at")] if scheme.value("at") else [room.place(s, t) for s in _THIRDS for t in heights]
     mid = room.at(0.5, 0.5)
     for at in ats:

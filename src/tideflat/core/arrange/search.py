@@ -16,8 +16,10 @@ from .energy import FAULT, Judge, Looks, between
 from .problem import Problem
 from .schemes import Curve
 
-#: Steps for each unit that moves, and for all; warmth at the start and the end, in units of the energy.
-STEPS_EACH, STEPS_LEAST = 60, 330
+#: Steps for each unit that moves (half as many from _MANY on, as each costs more), and for all; warmth at the start and the end, in units of
+#: the energy.
+STEPS_EACH, STEPS_LEAST = 52, 300
+_MANY = 24
 _WARM, _COLD = 0.7, 0.015
 #: Shares of moves: to a place on the scheme, an exchange, a turn; all others are shifts.
 _LEAP, _SWAP, _TURN = 0.12, 0.12, 0.16
@@ -95,7 +97,7 @@ def search(
     best = _Best(state)
     if len(mobile) == 0:
         return best.found(chains)
-    steps = int(effort * (STEPS_LEAST + STEPS_EACH * len(mobile)))
+    steps = int(effort * (STEPS_LEAST + STEPS_EACH * min(len(mobile), _MANY) + STEPS_EACH / 2 * max(0, len(mobile) - _MANY)))
     order = np.concatenate([rng.permutation(mobile) for _ in range(steps // len(mobile) + 1)])[:steps]
     for k, u in enumerate(order.tolist()):
         share = k / steps

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from itertools import islice
 
@@ -40,20 +40,31 @@ MAKERS: dict[str, Maker] = {
 }
 
 
-def candidates(picture: Picture, finding: Finding, stores: Stores = NO_STORES) -> Iterator[Candidate]:
+#: Which candidates may be tried at all.
+Allowed = Callable[[Candidate], bool]
+
+
+def anything(candidate: Candidate) -> bool:
+    return True
+
+
+def candidates(picture: Picture, finding: Finding, stores: Stores = NO_STORES, allowed: Allowed = anything) -> Iterator[Candidate]:
     """What may clear the finding, the likeliest first."""
     for name in KINDS[finding.code].makers:
-        yield from MAKERS[name](picture, finding, stores)
+        yield from filter(allowed, MAKERS[name](picture, finding, stores))
 
 
-def remedy_for(picture: Picture, finding: Finding, before: Judged | None = None, stores: Stores = NO_STORES) -> Remedy | None:
+def remedy_for(
+    picture: Picture, finding: Finding, before: Judged | None = None, stores: Stores = NO_STORES, allowed: Allowed = anything
+) -> Remedy | None:
     """The smallest change found that clears ``finding`` whole, in every crop and of every thing; None when no candidate does without harm.
 
     ``before``: what the rules find of every set-up now, when already known. A remedy leaves no other finding of equal or higher severity
-    new or worse in any set-up, and moves nothing locked. ``stores``: props and surfaces that may take a thing's place.
+    new or worse in any set-up, and moves nothing locked. ``stores``: props and surfaces that may take a thing's place. ``allowed``: which
+    candidates may be tried.
     """
     before = judged(picture.whole, picture) if before is None else before
-    return _searched(picture, finding, before, stores, most_candidates(picture.whole))[0]
+    return _searched(picture, finding, before, stores, most_candidates(picture.whole), allowed)[0]
 
 
 def remedies_for(picture: Picture, found: Sequence[Finding], before: Judged, stores: Stores = NO_STORES) -> list[Remedy | None]:
@@ -72,7 +83,9 @@ def remedies_for(picture: Picture, found: Sequence[Finding], before: Judged, sto
     return answers
 
 
-def _searched(picture: Picture, finding: Finding, before: Judged, stores: Stores, most: int) -> tuple[Remedy | None, int]:
+def _searched(
+    picture: Picture, finding: Finding, before: Judged, stores: Stores, most: int, allowed: Allowed = anything
+) -> tuple[Remedy | None, int]:
     """(the remedy, how many candidates were tried)."""
     left = most
     done: list[Candidate] = []
@@ -80,7 +93,7 @@ def _searched(picture: Picture, finding: Finding, before: Judged, stores: Stores
     for part in _one_a_thing(finding):
         if done and not is_there(now, part):
             continue  # what was done for another cleared it too
-        found, tried = _cleared(now, part, before, stores, left)
+        found, tried = _cleared(now, part, before, stores, left, allowed)
         left -= tried
         if not found:
             return None, most - left
@@ -98,14 +111,16 @@ def _one_a_thing(finding: Finding) -> list[Finding]:
     return [replace(parts[0], parts=tuple(parts)) for parts in by_things.values()]
 
 
-def _cleared(picture: Picture, finding: Finding, before: Judged, stores: Stores, most: int) -> tuple[list[Candidate], int]:
+def _cleared(
+    picture: Picture, finding: Finding, before: Judged, stores: Stores, most: int, allowed: Allowed
+) -> tuple[list[Candidate], int]:
     """(what clears the finding of one thing in every crop, how many were tried); the candidates of each crop in turn, the worst first.
 
     Where none does it alone, one that does it at the price of another finding is tried with what clears that one: two small changes.
     """
     tried = 0
     near: dict[tuple[object, ...], tuple[Candidate, Scene, Harm]] = {}
-    for candidate in islice(_in_turn([candidates(picture, part, stores) for part in finding.each]), max(0, most)):
+    for candidate in islice(_in_turn([candidates(picture, part, stores, allowed) for part in finding.each]), max(0, most)):
         tried += 1
         proven = _proven(picture, picture, finding, candidate, before)
         if proven is None:
@@ -116,7 +131,7 @@ def _cleared(picture: Picture, finding: Finding, before: Judged, stores: Stores,
         near.setdefault((candidate.kind, harmed.setup, harmed.finding.key), (candidate, after, harmed))
     for first, between, harmed in islice(near.values(), _NEAR_MISSES):
         now = picture.changed(between, harmed.setup)
-        for second in islice(candidates(now, harmed.finding, stores), max(0, min(_SECONDS, most - tried))):
+        for second in islice(candidates(now, harmed.finding, stores, allowed), max(0, min(_SECONDS, most - tried))):
             tried += 1
             proven = _proven(picture, picture.changed(between), finding, second, before)
             if proven is not None and proven[1] is None:

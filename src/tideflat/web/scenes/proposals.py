@@ -23,6 +23,8 @@ from .services.history import core_scene
 from .versions import SMALL
 
 KIND, COUNT = "propose", 8
+#: What may be looked for: other arrangements, or this one mended.
+WAYS = ("", "mend")
 #: Of each lead its id and x, y, turn.
 Leads = tuple[tuple[str, tuple[float, float, float]], ...]
 #: A scheme as people read it.
@@ -45,8 +47,11 @@ class Shown:
     places: str
 
 
-def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int) -> Work:
-    """Begin to look. Raises FieldError for a scheme that there is not."""
+def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int, way: str = "") -> Work:
+    """Begin to look. ``way``: "mend" for what stands now, mended; else arrangements of any kind. Raises FieldError for a scheme or a way that
+    there is not."""
+    if way not in WAYS:
+        raise FieldError("way", "must be one of " + ", ".join(WAYS), way)
     if scheme not in ("any", *SCHEMES):
         raise FieldError("scheme", "must be any, or one of " + ", ".join(SCHEMES), scheme)
     scene = core_scene(row)
@@ -60,7 +65,7 @@ def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int) -
         "seed": seed,
         "keep": [i for i in keep if i in known],
     }
-    return work.begin(row.studio, KIND, row.pk, job)
+    return work.begin(row.studio, KIND, row.pk, job, way)
 
 
 def act_of(studio: Studio, row: Scene, work_id: int, number: int) -> dict[str, Any]:

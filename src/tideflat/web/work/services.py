@@ -27,13 +27,13 @@ SILENT, KEPT = timedelta(seconds=30), timedelta(days=2)
 _LOST = "The server was stopped while this was worked on. Ask once more."
 
 
-def begin(studio: Studio, kind: str, about: int, job: dict[str, Any]) -> Work:
-    """A new job; what was under way for the same is stopped, and what is old is forgotten."""
+def begin(studio: Studio, kind: str, about: int, job: dict[str, Any], task: str = "") -> Work:
+    """A new job of the kind; ``task``: what of it is done, where there are several ways to it; what was under way for the same is stopped, and what is old is forgotten."""
     mine = Work.objects.filter(studio=studio, kind=kind, about=about)
     mine.filter(state__in=(Work.WAITING, Work.WORKING)).update(is_to_stop=True)
     Work.objects.filter(studio=studio, begun_at__lt=timezone.now() - KEPT).delete()
     work = Work.objects.create(studio=studio, kind=kind, about=about, beat_at=timezone.now())
-    threading.Thread(target=_run, args=(work.pk, kind, job), daemon=True, name=f"work-{work.pk}").start()
+    threading.Thread(target=_run, args=(work.pk, task or kind, job), daemon=True, name=f"work-{work.pk}").start()
     return work
 
 

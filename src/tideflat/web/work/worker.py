@@ -10,7 +10,9 @@ from multiprocessing import get_context
 from typing import Any
 
 from tideflat.core.arrange.drift import Drift, drift
-from tideflat.core.arrange.propose import Proposal, propose, scheme_named
+from tideflat.core.arrange.mend import mend
+from tideflat.core.arrange.proposal import Proposal
+from tideflat.core.arrange.propose import propose, scheme_named
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
 
@@ -52,6 +54,29 @@ def _proposals(job: dict[str, Any]) -> None:
     _say({"end": True, "reason": found.reason})
 
 
+def _mended(job: dict[str, Any]) -> None:
+    """What stands now, mended by the smallest moves, as the only one proposed. job: document, setup, keep."""
+    parent = os.getppid()
+    scene = read_scene(job["document"].encode())
+    picture = Picture(scene, scene.setup(job["setup"]))
+
+    def goes_on(share: float) -> bool:
+        _say({"share": round(share, 3)})
+        return os.getppid() == parent
+
+    found = mend(picture, job["keep"], goes_on)
+    left = [f.message for f in found.left]
+    if not found.leads:
+        _say({"end": True, "reason": f"no small move mends it; {'; '.join(left[:2])}" if left else "nothing has to be mended"})
+        return
+    count = len(found.leads)
+    strengths = [f"clears: {f.message}" for f in found.cleared] + [f"{count} moved, {found.total_mm:.0f} mm in all"]
+    leads = [[p.id, p.x, p.y, p.turn] for p in found.leads]
+    told = {"scheme": None, "said": "mended by small moves", "leads": leads, "strengths": strengths, "weaknesses": left[:3], "energy": 0.0}
+    _say({"share": 1.0, "told": [told]})
+    _say({"end": True, "reason": None})
+
+
 def _drifts(job: dict[str, Any]) -> None:
     """How far each thing may drift. job: document, setup, ids in the order in which they are worked out."""
     parent = os.getppid()
@@ -90,7 +115,7 @@ def _say(value: dict[str, Any]) -> None:
     sys.stdout.flush()
 
 
-_JOBS = {"propose": _proposals, "drift": _drifts}
+_JOBS = {"propose": _proposals, "mend": _mended, "drift": _drifts}
 
 if __name__ == "__main__":
     main()

@@ -34,9 +34,9 @@ def propose(request: StudioRequest, scene_id: int) -> HttpResponse:
     if too_many_here("propose", str(request.user.pk), ASKED_A_MINUTE, 60):
         return notice(request, "That is asked for very often. Wait a little; nothing is lost.", 429)
     keep = tuple(request.POST.get("keep", "")[:33_000].split())
-    seed = whole_from(request.POST.get("seed", "")) or 1
+    seed, way = whole_from(request.POST.get("seed", "")) or 1, request.POST.get("way", "")[:20]
     try:
-        found = ask(row, request.POST.get("setup", "")[:120], request.POST.get("scheme", "any")[:20], keep, seed % _MOST_SEED)
+        found = ask(row, request.POST.get("setup", "")[:120], request.POST.get("scheme", "any")[:20], keep, seed % _MOST_SEED, way)
     except FieldError as error:
         return notice(request, error_words(error))
     return _answer(request, row, found, seed)

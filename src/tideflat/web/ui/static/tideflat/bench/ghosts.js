@@ -30,7 +30,7 @@ function showPlaces(places) {
     const lead = things[id], [x, y, turn] = places[id];
     if (!lead) continue;
     const move = movedBy(lead, [x - lead.x, y - lead.y, 0], turn - lead.turn);
-    for (const own of [id, ...lead.carried]) for (const name of ["frame", "table"]) if (things[own]) ghostOf(things[own], move, name, views[name], "ghost");
+    for (const own of [id, ...lead.carried.filter((i) => !(i in places))]) for (const name of ["frame", "table"]) if (things[own]) ghostOf(things[own], move, name, views[name], "ghost");
   }
 }
 

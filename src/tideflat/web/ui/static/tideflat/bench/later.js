@@ -28,7 +28,7 @@ export function listenToProposing() {
     if (!event.target.matches("[data-propose]")) return;
     event.preventDefault();
     const values = Object.fromEntries(new FormData(event.target));
-    asked("propose/", { ...values, keep: values.keep ? heldIds().join(" ") : "" });
+    asked("propose/", { ...values, way: (event.submitter && event.submitter.value) || "", keep: values.keep ? heldIds().join(" ") : "" });
   });
   document.addEventListener("click", (event) => {
     const button = event.target.closest && event.target.closest("[data-stop]");
