@@ -10,6 +10,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 from ..acts.registry import tried
+from ..acts.things import Move
+from ..errors import FieldError
 from ..evaluate import Picture
 from ..findings.finding import Finding
 from ..findings.merging import meant_of
@@ -17,11 +19,15 @@ from ..findings.registry import as_causes
 from ..model import Placement
 from ..remedies.candidate import Candidate
 from ..remedies.proof import Judged, judged
-from ..remedies.search import remedy_for
+from ..remedies.search import Allowed, remedy_for
+from ..table.carrying import moving_with
+from .checked import IN_FRAME
 from .compare import Moved, moves
 
 #: Only these acts move things and do nothing else.
 _MOVING = frozenset({"move", "turn"})
+#: What shows no more of itself than this may leave the picture.
+_PEEK = 0.05
 #: So many findings are mended one after the other at the most.
 _MOST = 24
 
@@ -53,7 +59,7 @@ def mend(picture: Picture, keep: Iterable[str] = (), goes_on: Callable[[float], 
         finding = next((f for f in left if (f.code, f.placements) not in refused), None)
         if finding is None or not goes_on(k / _MOST):
             break
-        remedy = remedy_for(now, finding, before, allowed=_moves)
+        remedy = remedy_for(now, finding, before, allowed=_allowed(now))
         if remedy is None:
             refused.add((finding.code, finding.placements))
             continue
@@ -73,6 +79,21 @@ def _above(picture: Picture, before: Judged) -> tuple[Finding, ...]:
 
 def _counts(picture: Picture, finding: Finding) -> bool:
     return finding.severity != "taste" and meant_of(picture, finding.code, finding.placements) is None
+
+
+def _allowed(picture: Picture) -> Allowed:
+    return lambda candidate: _moves(candidate) and _stays_in_frame(picture, candidate)
+
+
+def _stays_in_frame(picture: Picture, candidate: Candidate) -> bool:
+    """Nothing that is seen is taken out of the picture: that would clear a sliver too, but is not what was laid there for."""
+    try:
+        after = picture.changed(candidate.after(picture))
+    except FieldError:
+        return False
+    shown = {act.placement for act in candidate.acts if isinstance(act, Move)}
+    ids = {i for k in shown for i in moving_with(after.scene, k) if i in picture.things}
+    return all(after.things[i].inside_frame_share >= IN_FRAME for i in ids if picture.things[i].inside_frame_share > _PEEK)
 
 
 def _moves(candidate: Candidate) -> bool:
