@@ -143,3 +143,23 @@ def test_what_stands_is_mended_as_one_proposal_and_taken_in_one_step(row, ada):
     for i, x, y, turn in found["leads"]:
         assert (after[i]["x"], after[i]["y"], (after[i]["turn"] - turn) % 360) == (x, y, 0)
     assert ada.post(f"/scenes/{row.pk}/propose/", {"way": "paint"}).status_code == 400
+
+
+def test_one_less_is_told_as_such_and_taken_as_one_step(row, ada):
+    ada.post(f"/scenes/{row.pk}/propose/", {"setup": "from above", "way": "one"})
+    _, (pk, kind, job) = NoThread.jobs[-1]
+    assert kind == "one" and job["props"]
+    services._work(pk, kind, {**job, "props": job["props"][:3]})
+    done = Work.objects.get(pk=pk)
+    found = json.loads(done.told)
+    assert found[0]["said"].startswith("take away the ") and found[0]["act"]["act"] == "remove_all"
+    page = html.unescape(ada.get(f"/scenes/{row.pk}/proposals/", {"setup": "from above"}).content.decode())
+    assert page.count('class="proposal"') == len(found) and "clears:" in page
+    before = len(json.loads(row.document)["placements"])
+    taken = ada.post(f"/scenes/{row.pk}/do/take-proposal/", {"revision": 1, "work": pk, "number": 0, "setup": "from above"})
+    assert taken.status_code == 200
+    row.refresh_from_db()
+    assert len(json.loads(row.document)["placements"]) == before - len(found[0]["act"]["placements"])
+    ada.post(f"/scenes/{row.pk}/undo/", {"revision": 2})
+    row.refresh_from_db()
+    assert len(json.loads(row.document)["placements"]) == before

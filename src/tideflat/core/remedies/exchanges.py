@@ -107,7 +107,7 @@ def _echoes(picture: Picture, wanted: str, stores: Stores, count: int) -> Iterat
             small.append((distance, prop.id, prop))
     theme = set(picture.scene.brief.tags)
     for _, _, prop in islice(sorted(small, key=lambda s: (-len(theme & set(s[2].tags)), s[0], s[1])), 4):
-        places = list(_places_in_the_picture(picture, prop))
+        places = list(places_in_the_picture(picture, prop))
         for first in range(min(len(places), _MOST_SPOTS)):
             spots = _apart(places, first, count)
             if len(spots) < count:
@@ -128,7 +128,7 @@ def _apart(places: list[tuple[float, float]], first: int, count: int) -> list[tu
     return chosen if len(set(chosen)) == count else []
 
 
-def _places_in_the_picture(picture: Picture, prop: Prop) -> Iterator[tuple[float, float]]:
+def places_in_the_picture(picture: Picture, prop: Prop) -> Iterator[tuple[float, float]]:
     """Where it would stand clear of all and be seen in every crop, those away from the hero's side first."""
     window = picture.safe_area or (0.0, 0.0, 1.0, 1.0)
     heroes, aim = picture.hero_ids(), picture.setup.camera.aim

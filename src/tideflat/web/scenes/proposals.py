@@ -10,11 +10,13 @@ from tideflat.core import model
 from tideflat.core.acts.registry import act_from_value, unproven
 from tideflat.core.errors import FieldError, TideflatError
 from tideflat.core.evaluate import Picture
+from tideflat.core.formats.scene_writer import prop_value
 from tideflat.core.model import SCHEMES
 from tideflat.core.remember import counted
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.drawing import frame_drawing
 from tideflat.web.stores.images import SkinBook
+from tideflat.web.stores.queries import core_stores
 from tideflat.web.work import services as work
 from tideflat.web.work.models import Work
 
@@ -23,8 +25,8 @@ from .services.history import core_scene
 from .versions import SMALL
 
 KIND, COUNT = "propose", 8
-#: What may be looked for: other arrangements, or this one mended.
-WAYS = ("", "mend")
+#: What may be looked for: other arrangements, this one mended, one thing more or less.
+WAYS = ("", "mend", "one")
 #: Of each lead its id and x, y, turn.
 Leads = tuple[tuple[str, tuple[float, float, float]], ...]
 #: A scheme as people read it.
@@ -65,6 +67,8 @@ def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int, w
         "seed": seed,
         "keep": [i for i in keep if i in known],
     }
+    if way == "one":
+        job["props"] = [prop_value(p) for p in core_stores(row.studio).props]
     return work.begin(row.studio, KIND, row.pk, job, way)
 
 
@@ -74,8 +78,13 @@ def act_of(studio: Studio, row: Scene, work_id: int, number: int) -> dict[str, A
     told = [] if found is None else json.loads(found.told)
     if not 0 <= number < len(told):
         raise FieldError("proposal", "must be one that is shown; look for arrangements once more", show_got=False)
-    leads = told[number]["leads"]
-    return _act(tuple((i, (x, y, turn)) for i, x, y, turn in leads)) | {"scheme": told[number]["scheme"]}
+    return _act_in(told[number])
+
+
+def _act_in(told: dict[str, Any]) -> dict[str, Any]:
+    if "act" in told:
+        return dict(told["act"])
+    return _act(tuple((i, (x, y, turn)) for i, x, y, turn in told["leads"])) | {"scheme": told["scheme"]}
 
 
 def _act(leads: Leads) -> dict[str, Any]:
@@ -90,7 +99,7 @@ def strip(row: Scene, setup: str, found: Work) -> list[Shown]:
     shown = []
     for k, told in enumerate(json.loads(found.told)):
         leads = tuple((i, (x, y, turn)) for i, x, y, turn in told["leads"])
-        frame = _frame(scene, name, leads, row.studio_id, k)
+        frame = _frame(scene, name, json.dumps(_act_in(told)), row.studio_id, k)
         if frame is not None:
             places = json.dumps({i: place for i, place in leads})
             shown.append(Shown(k, told["said"], tuple(told["strengths"]), tuple(told["weaknesses"]), frame, places))
@@ -98,9 +107,9 @@ def strip(row: Scene, setup: str, found: Work) -> list[Shown]:
 
 
 @counted(64)
-def _frame(scene: model.Scene, setup: str, leads: Leads, studio_id: int, number: int) -> dict[str, Any] | None:
+def _frame(scene: model.Scene, setup: str, act: str, studio_id: int, number: int) -> dict[str, Any] | None:
     try:
-        after = unproven(scene, act_from_value({**_act(leads), "setup": setup})).scene
+        after = unproven(scene, act_from_value({**json.loads(act), "setup": setup})).scene
     except TideflatError:
         return None
     return frame_drawing(Picture(after, after.setup(setup), SkinBook(studio_id)), prefix=f"y{number}", live=False, detail=SMALL)

@@ -9,11 +9,14 @@ from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context
 from typing import Any
 
+from tideflat.core.acts.registry import act_value
 from tideflat.core.arrange.drift import Drift, drift
 from tideflat.core.arrange.mend import mend
+from tideflat.core.arrange.one_more import Change, one_less, one_more
 from tideflat.core.arrange.proposal import Proposal
 from tideflat.core.arrange.propose import propose, scheme_named
 from tideflat.core.evaluate import Picture
+from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.scene_reader import read_scene
 
 #: So many are looked for at first, with hardly any effort, so that there is something to see at once.
@@ -77,6 +80,32 @@ def _mended(job: dict[str, Any]) -> None:
     _say({"end": True, "reason": None})
 
 
+def _one_more_or_less(job: dict[str, Any]) -> None:
+    """What might be taken away or come in, each as an act. job: document, setup, props of the stores."""
+    scene = read_scene(job["document"].encode())
+    picture = Picture(scene, scene.setup(job["setup"]))
+    told: list[dict[str, Any]] = []
+    for share, look in ((0.3, lambda: one_less(picture)), (1.0, lambda: one_more(picture, [prop_from_value(v) for v in job["props"]]))):
+        _say({"share": share / 2, **({"told": told} if told else {})})
+        told += [_told_change(c) for c in look()]
+    if told:
+        _say({"share": 1.0, "told": told})
+    _say({"end": True, "reason": None if told else "nothing to take away or to add would clear anything"})
+
+
+def _told_change(change: Change) -> dict[str, Any]:
+    first, *others = change.names
+    said = {"away": f"take away the {first}", "add": f"add the {first}", "missing": f"missing: {first}"}[change.kind]
+    strengths = [f"clears: {f.message}" for f in change.cleared[:4]]
+    weaknesses = [f"brings: {f.message}" for f in change.fresh[:2]]
+    if others:
+        strengths.append("with what is on it: " + ", ".join(dict.fromkeys(others)))
+    if change.kind == "missing" and change.prop is not None:
+        sides = " x ".join(f"{side:.0f}" for side in change.prop.shape.sides())
+        weaknesses.append(f"not in the stores: about {sides} mm, {change.prop.colours[0].hex}, {change.prop.finish}; it is laid down as a stand-in, to be borrowed")
+    return {"scheme": None, "said": said, "leads": [], "act": act_value(change.acts[0]), "strengths": strengths, "weaknesses": weaknesses, "energy": 0.0}
+
+
 def _drifts(job: dict[str, Any]) -> None:
     """How far each thing may drift. job: document, setup, ids in the order in which they are worked out."""
     parent = os.getppid()
@@ -115,7 +144,7 @@ def _say(value: dict[str, Any]) -> None:
     sys.stdout.flush()
 
 
-_JOBS = {"propose": _proposals, "mend": _mended, "drift": _drifts}
+_JOBS = {"propose": _proposals, "mend": _mended, "one": _one_more_or_less, "drift": _drifts}
 
 if __name__ == "__main__":
     main()
