@@ -74,7 +74,8 @@ def one_less(picture: Picture, count: int = 2) -> tuple[Change, ...]:
 
 
 def one_more(picture: Picture, props: Iterable[Prop], count: int = 2) -> tuple[Change, ...]:
-    """What would clear most if it lay there: out of ``props`` where one of them does it, else as the thing that is missing."""
+    """What would clear most if it lay there: out of ``props`` where one of them clears anything, and, where that clears less, as the thing
+    that is missing."""
     before = _judged(picture)
     wanted = _best([c for prop in _imagined(picture) for c in _laid(picture, before, "missing", prop)], count)
     found: list[Change] = []
@@ -82,7 +83,7 @@ def one_more(picture: Picture, props: Iterable[Prop], count: int = 2) -> tuple[C
     for missing in wanted:
         like = _like(own, missing.prop)
         there = _best([c for p in like[:_PROPS] for c in _laid(picture, before, "add", p)], 1)
-        found += there if there and there[0].gain >= missing.gain * 0.5 else [missing]
+        found += there if there and there[0].gain >= missing.gain else [*there, missing]
     return tuple({c.names: c for c in reversed(found)}.values())[::-1]
 
 
