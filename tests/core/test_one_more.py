@@ -67,7 +67,7 @@ def test_the_echo_that_an_accent_lacks_is_found_in_the_stores_or_told():
     (missing, *_) = one_more(picture, ())
     assert missing.kind == "missing" and "palette.accent_lonely" in {f.code for f in missing.cleared}
     holds(picture, missing)
-    mine = Prop("sprig-pot", "sprig pot", Box(width=34, depth=24, height=12), (Colour("#2f7d3a", 1.0),))
+    mine = Prop("sprig-pot", "sprig pot", Box(width=34, depth=24, height=12), (Colour("#2f7d3a", 1.0),), texture="rough")
     far = replace(mine, id="red-pot", name="red pot", colours=(Colour("#c02020", 1.0),))
     (added, *_) = one_more(picture, (far, mine))
     assert (added.kind, added.names) == ("add", ("sprig pot",))
