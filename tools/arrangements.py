@@ -49,7 +49,7 @@ def by_chance(problem: Any, tries: int = 300, wanted: int = 40) -> np.ndarray:
     """Energies of arrangements strewn by chance over what the frame sees, each unit put anew until it is not wrong."""
     from tideflat.core.arrange.energy import FAULT, Judge
     from tideflat.core.arrange.schemes import curves
-    from tideflat.core.arrange.search import _State, _under
+    from tideflat.core.arrange.search import _State, on_table
 
     rng = np.random.default_rng(1)
     curve = curves(problem)[:1]
@@ -62,7 +62,7 @@ def by_chance(problem: Any, tries: int = 300, wanted: int = 40) -> np.ndarray:
         state = _State(judge, places)
         for u in problem.mobile:
             for _ in range(12):
-                spot = _under(problem, rng.uniform(0.05, 0.95, (1, 2)), problem.units[u].top / 2, places[:, u, :2])
+                spot = on_table(problem, rng.uniform(0.05, 0.95, (1, 2)), problem.units[u].top / 2, places[:, u, :2])
                 place = np.column_stack([spot, rng.uniform(-1, 1, 1) * problem.units[u].turns])
                 own = judge.looks(u, *place.T)
                 if judge.cost(u, own, state.table, state.frame, state.depth)[1][0] < 0.02:

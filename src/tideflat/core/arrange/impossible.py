@@ -101,17 +101,25 @@ def _too_long(problem: Problem, every: tuple[Curve, ...], wanted: Scheme | None)
         if wanted is not None and wanted.kind == "squared":
             return _too_few(problem, every)
         return None
-    judge = Judge(problem, ())
-    along = [u for u in range(len(problem.units)) if problem.units[u].is_shaping and not problem.units[u].is_fixed]
-    if len(along) < 2:
-        return None
-    widths = sum(min(_seen_size(judge, problem, u)) for u in along)
-    longest = max(length_of(c, judge.aspect, problem.copies) for c in every)
-    if widths <= _BESIDE * longest:
+    longest, widths = line_and_needs(problem, every)
+    along = _along(problem)
+    if len(along) < 2 or widths <= _BESIDE * longest:
         return None
     fewer = max(1, round(len(along) * (1 - longest / widths)))
     has = f"the {wanted.kind} has {longest:.2f} of the frame's height to lie along and the things need {widths:.2f}"
     return f"{has}; take away {fewer} of them, or any scheme"
+
+
+def _along(problem: Problem) -> list[int]:
+    return [u for u in range(len(problem.units)) if problem.units[u].is_shaping and not problem.units[u].is_fixed]
+
+
+def line_and_needs(problem: Problem, every: tuple[Curve, ...]) -> tuple[float, float]:
+    """(how long the longest line is without what runs through room for words, how wide what lies along it is together), heights of the
+    frame."""
+    judge = Judge(problem, ())
+    widths = sum(min(_seen_size(judge, problem, u)) for u in _along(problem))
+    return max(length_of(c, judge.aspect, problem.copies) for c in every), float(widths)
 
 
 def _too_few(problem: Problem, every: tuple[Curve, ...]) -> str | None:

@@ -185,10 +185,10 @@ def _on_scheme(judge: Judge, u: int, rng: np.random.Generator, there: np.ndarray
     unit = judge.problem.units[u]
     uv = np.array([c.hero if unit.is_hero else c.points[int(rng.integers(len(c.points)))] for c in judge.chains])
     uv = uv + rng.normal(size=uv.shape) * 0.02
-    return _under(judge.problem, uv, unit.top / 2, there)
+    return on_table(judge.problem, uv, unit.top / 2, there)
 
 
-def _under(problem: Problem, uv: np.ndarray, z: float, there: np.ndarray) -> np.ndarray:
+def on_table(problem: Problem, uv: np.ndarray, z: float, there: np.ndarray) -> np.ndarray:
     """(n, 2) where on the table a thing so high, mm, stands that is seen at places of the frame; at eye level its depth is kept."""
     view = problem.view
     rays = view.straight_rays(uv)
@@ -231,5 +231,5 @@ def _begun(problem: Problem, judge: Judge, chains: tuple[Curve, ...], rng: np.ra
                 spot = choices[int(gaps.min(axis=1, initial=10.0).argmax())]
             if not unit.is_laid:
                 taken.append(spot)
-            places[b, u, :2] = _under(problem, spot[None], unit.top / 2, places[b, u : u + 1, :2])[0]
+            places[b, u, :2] = on_table(problem, spot[None], unit.top / 2, places[b, u : u + 1, :2])[0]
     return places

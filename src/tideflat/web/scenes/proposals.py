@@ -29,12 +29,6 @@ KIND, COUNT = "propose", 8
 WAYS = ("", "mend", "one")
 #: Of each lead its id and x, y, turn.
 Leads = tuple[tuple[str, tuple[float, float, float]], ...]
-#: A scheme as people read it.
-SCHEME_WORDS: dict[str, str] = {
-    "any": "any scheme", "crescent": "crescent", "diagonal": "diagonal", "depth-diagonal": "diagonal in depth",
-    "centre": "centre and surround", "off-centre": "hero off centre", "s-curve": "S-curve", "triangle": "triangle", "arc": "line-up arc", "border": "border",
-    "squared": "squared grid", "stagger": "planes in depth",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from tideflat.web.bridge.drawing import frame_drawing, frame_grids, surface_grid
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.readings import frame_caption, readings
 from tideflat.web.bridge.ruler import ruler, table_text_size
+from tideflat.web.bridge.scheme_drawn import scheme_drawn
 from tideflat.web.bridge.tideline import tideline
 from tideflat.web.stores.images import SkinBook
 
@@ -71,6 +72,7 @@ def stage(
         "caption": frame_caption(setup),
         "decisions": decisions(picture, row),
         "geometry": geometry(picture, known),
+        "scheme_drawn": scheme_drawn(picture),
         "next": next_step(picture) if glance.may_change else None,
         **tray_context(look),
         "own": own_of(picture),

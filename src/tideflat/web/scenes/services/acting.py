@@ -10,7 +10,7 @@ from tideflat.core.model import Scene
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
 
-from ..forms import adding, brief, camera, ground, judgement, palette, proposals, set_ups, several, things
+from ..forms import adding, brief, camera, ground, judgement, palette, proposals, schemes, set_ups, several, things
 from ..forms.asked import Asked, Form, Value
 from ..models import Scene as SceneRow
 from .history import Edit
@@ -28,6 +28,7 @@ FORMS: dict[str, Form] = {
     **brief.FORMS,
     **judgement.FORMS,
     **proposals.FORMS,
+    **schemes.FORMS,
 }
 
 

@@ -9,6 +9,8 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.units import format_length
 from tideflat.core.weight import weigh
 from tideflat.web.bridge.act_words import own_words
+from tideflat.web.bridge.scheme_drawn import scheme_drawn
+from tideflat.web.bridge.scheme_words import SCHEME_WORDS
 
 from ..own import own_keys
 from .station import Look, Reading, Station
@@ -25,7 +27,11 @@ def _context(look: Look) -> dict[str, Any]:
     share = weigh(scene).share
     lines = [_line(look.picture, p, look.glance.unit) for p in scene.placements]
     rows = max(LEAST_ROWS, -(-len(lines) // COLUMNS))
+    laid_by = scene.scheme
     return {
+        "schemes": [(key, words) for key, words in SCHEME_WORDS.items() if key != "any"],
+        "scheme_kind": laid_by.kind if isinstance(laid_by, model.Scheme) else "",
+        "scheme_drawn": scheme_drawn(look.picture),
         "lists": [lines[k : k + rows] for k in range(0, len(lines), rows)],
         "weight": round(share * 100) if share >= TOLD_WEIGHT else None,
     }
@@ -58,4 +64,5 @@ STATION = Station(
     rank=40,
     name="Table",
     reading=_reading,
+    verbs=("scheme",),
 )

@@ -10,10 +10,12 @@ from django.views.decorators.http import require_GET
 
 from tideflat.core.camera.view import view_of
 from tideflat.core.errors import FieldError
+from tideflat.core.evaluate import Picture
 from tideflat.core.model import Scene
 from tideflat.web.accounts.access import StudioRequest, stylist_required
 from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.geometry import projection
+from tideflat.web.bridge.scheme_drawn import scheme_drawn
 from tideflat.web.ui.fields import Fields
 
 from ..services.acting import asked_for, asked_from
@@ -23,7 +25,7 @@ from ..turns import in_turn
 from .answers import find_scene, glance_of
 
 #: What a hand does while it holds something.
-VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "stand", "pan", "repeat")
+VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "stand", "pan", "repeat", "bend")
 
 #: A window asks a dozen times a second at most, while a hand holds something.
 FOLLOWS_A_MINUTE = 1500
@@ -53,9 +55,19 @@ def follow(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     if verb == "let-go" and edit.held is not None:
         held = seen.placement(edit.held)
         lies = {"on": seen.prop(seen.placement(held.on).prop).name if held.on else "", "z": held.z}
+    if verb == "bend":
+        lies = {"scheme": json.dumps(_bent(core_scene(row).seen_in(setup), seen, Picture(edit.scene, setup)))}
     if verb == "repeat":
         lies = {"row": json.dumps(_laid(core_scene(row), seen, fields.text("id", 64)))}
     return render(request, "scenes/fragments/follow.html", {**judged_alone(row, glance, edit.scene), "lies": lies})
+
+
+def _bent(before: Scene, after: Scene, picture: Picture) -> dict[str, object]:
+    """The scheme's line in both views as it would be, and where what follows it would stand: x, y, mm, turn, by id."""
+    drawn = scheme_drawn(picture) or {"frame": "", "table": ""}
+    was = {p.id: p for p in before.placements}
+    moved = {p.id: (p.x, p.y, p.turn) for p in after.placements if p.id in was and (p.x, p.y) != (was[p.id].x, was[p.id].y)}
+    return {"frame": drawn["frame"], "table": drawn["table"], "places": moved}
 
 
 def _laid(before: Scene, after: Scene, lead_id: str) -> list[list[float]]:

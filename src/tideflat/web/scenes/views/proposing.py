@@ -13,12 +13,13 @@ from tideflat.core.errors import FieldError
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.error_words import error_words
+from tideflat.web.bridge.scheme_words import SCHEME_WORDS
 from tideflat.web.ui.fields import whole_from
 from tideflat.web.work import services as work
 from tideflat.web.work.models import Work
 
 from ..models import Scene
-from ..proposals import KIND, SCHEME_WORDS, ask, strip
+from ..proposals import KIND, ask, strip
 from ..turns import in_turn
 from .answers import find_scene, glance_of, notice
 

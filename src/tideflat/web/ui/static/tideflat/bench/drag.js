@@ -58,7 +58,7 @@ export function tick() {
 
 function tickGrip(drag) {
   const dx = drag.at[0] - drag.from[0], dy = drag.at[1] - drag.from[1];
-  const carried = { place: () => stretch(drag.from, drag.at), round: drawRound, guide: carryGuide, row: () => now.row.carry(drag) }[drag.grip];
+  const carried = { place: () => stretch(drag.from, drag.at), round: drawRound, guide: carryGuide, row: () => now.row.carry(drag), scheme: () => now.scheme && now.scheme.carry(drag) }[drag.grip];
   if (carried) return carried(drag);
   clearOver("grip");
   if (drag.grip === "crop") drag.middle = moveCrop(dx, dy);
@@ -77,6 +77,7 @@ function dropGrip(done, kept) {
   if (done.grip === "place") return finishStroke(kept && done.moved);
   if (done.grip === "round") return kept && (done.moved ? take(takenRound(done)) : !done.shiftKey && heldIds().length && select(""));
   if (done.grip === "row") return now.row.drop();
+  if (done.grip === "scheme") return now.scheme && now.scheme.drop(done, kept && done.moved);
   if (done.grip === "guide") return kept && done.moved ? dropGuide(done) : drawGuides();
   if (!kept || !done.moved) {
     if (done.grip === "crop" && done.moved) moveCrop(0, 0);
@@ -92,7 +93,7 @@ function onDown(event) {
   if (document.activeElement) document.activeElement.blur(); // keys work the thing again
   const view = svg.dataset.view, grip = event.target.closest("[data-grip]"), handle = event.target.closest("[data-handle]");
   if (view === "frame" && isDrawing()) return begin(event, view, { grip: "place" });
-  if (grip) return begin(event, view, { grip: grip.dataset.grip, index: Number(grip.dataset.index), axis: grip.dataset.axis });
+  if (grip) return begin(event, view, { grip: grip.dataset.grip, index: Number(grip.dataset.index), axis: grip.dataset.axis, key: grip.dataset.key });
   if (handle) return beginWithThing(event, handle.dataset.handle, view, true);
   const thing = event.target.closest(".thing"), id = thing ? thing.dataset.id : "", isHeld = heldIds().includes(id);
   const pick = () => { if (!isHeld || !id) select(id); };

@@ -22,7 +22,7 @@ export function drawGhosts(through, ids, shiftOf, names) {
   }
 }
 
-function showPlaces(places) {
+export function showPlaces(places) {
   // An arrangement: each thing where it would stand, what it carries with it.
   clearOver("ghost");
   const views = viewsOf(now.geometry), { things } = now.geometry;

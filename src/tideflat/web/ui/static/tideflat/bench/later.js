@@ -44,3 +44,5 @@ export function listenToVersions() {
 }
 
 export const listenToSide = () => import("./later/side.js").then((side) => side.listenToSide());
+
+export const listenToScheme = () => import("./later/scheme.js");

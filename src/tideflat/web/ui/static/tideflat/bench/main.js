@@ -16,7 +16,7 @@ import { listenToCarrying } from "./carrying.js";
 import { applyZoom, listenToZoom } from "./zoom.js";
 import { turnHeld } from "./turning.js";
 import { isUnsent, listenToTyping } from "./unsent.js";
-import { listenToProposing, listenToRows, listenToSide, listenToVersions, openFinder } from "./later.js";
+import { listenToProposing, listenToRows, listenToScheme, listenToSide, listenToVersions, openFinder } from "./later.js";
 
 const LOOK_MS = 4000; // between looks whether somebody else changed something
 
@@ -29,6 +29,7 @@ function settled() {
   else if (drag) { now.drag = null; document.documentElement.classList.remove("dragging"); }
   markSelected();
   if (byId("section-svg")) listenToSide();
+  if (byId("frame-scheme")) listenToScheme();
   if (now.row) now.row.settled();
   document.querySelectorAll("[data-grid]").forEach((n) => { n.checked = gridsOn().includes(n.dataset.grid); });
 }
