@@ -98,3 +98,29 @@ def test_from_props_in_the_stores_to_a_version_that_is_kept_and_compared(window,
     assert grave_faults(page) == []
     page.get_by_role("link", name="Back to the bench").click()
     expect(page.locator(".version")).to_have_count(2)
+
+
+def test_a_scheme_is_bent_by_its_handle_and_what_follows_it_is_seen_before_and_moved_after(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/")
+    page.click(".decision[data-value=things]")
+    quiet(page)
+    page.select_option(".scheme-choice select", "crescent")
+    settle(page, 2)
+    grip = page.locator("[data-grip=scheme][data-key=radius]").bounding_box()
+    x, y = grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2
+    row.refresh_from_db()
+    before = {p["id"]: (p["x"], p["y"]) for p in json.loads(row.document)["placements"]}
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 30, y + 10, steps=5)
+    expect(page.locator("#frame-over .ghost").first).to_be_attached()
+    expect(page.locator("#table-over .ghost").first).to_be_attached()
+    page.mouse.up()
+    settle(page, 3)
+    expect(page.locator(".ghost")).to_have_count(0)
+    row.refresh_from_db()
+    after = {p["id"]: (p["x"], p["y"]) for p in json.loads(row.document)["placements"]}
+    assert any(after[i] != before[i] for i in before) and after["fish"] == before["fish"]
+    moved = page.locator("[data-grip=scheme][data-key=radius]").bounding_box()
+    assert moved["x"] + moved["width"] / 2 < x - 15

@@ -138,6 +138,8 @@ def test_every_verb_is_tried_somewhere_here(hand, studio):
             "take-over",
             "apart",
             "take-proposal",
+            "scheme",
+            "bend",
         }
     )
     assert set(VERBS) == tried

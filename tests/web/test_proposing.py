@@ -163,3 +163,26 @@ def test_one_less_is_told_as_such_and_taken_as_one_step(row, ada):
     ada.post(f"/scenes/{row.pk}/undo/", {"revision": 2})
     row.refresh_from_db()
     assert len(json.loads(row.document)["placements"]) == before
+
+
+def test_a_scheme_is_laid_over_both_views_followed_while_it_is_bent_and_taken_away(row, ada, vic):
+    page = ada.post(f"/scenes/{row.pk}/do/scheme/", {"revision": 1, "setup": "from above", "kind": "crescent"}).content.decode()
+    assert 'id="frame-scheme"' in page and 'id="table-scheme"' in page and page.count('data-grip="scheme"') == 2
+    row.refresh_from_db()
+    assert json.loads(row.document)["scheme"]["radius"] > 0
+    follow = ada.get(f"/scenes/{row.pk}/follow/bend/", {"revision": row.revision, "setup": "from above", "key": "radius", "u": "0.75", "v": "0.5"})
+    told = json.loads(html.unescape(follow.content.decode().split('data-scheme="')[1].split('"')[0]))
+    assert told["frame"].startswith("M") and told["table"].startswith("M") and told["places"]
+    before = {p["id"]: (p["x"], p["y"]) for p in json.loads(row.document)["placements"]}
+    bent = ada.post(f"/scenes/{row.pk}/do/bend/", {"revision": row.revision, "setup": "from above", "key": "radius", "u": "0.75", "v": "0.5"})
+    assert bent.status_code == 200
+    row.refresh_from_db()
+    after = {p["id"]: (p["x"], p["y"]) for p in json.loads(row.document)["placements"]}
+    for i, (x, y, _) in told["places"].items():
+        assert after[i] == pytest.approx((x, y), abs=0.11) and after[i] != before[i]
+    assert ada.get(f"/scenes/{row.pk}/follow/bend/", {"revision": row.revision, "key": "none", "u": "0", "v": "0"}).status_code == 204
+    assert ada.post(f"/scenes/{row.pk}/do/scheme/", {"revision": row.revision, "kind": "star"}).status_code == 400
+    looked = vic.get(f"/scenes/{row.pk}/", {"setup": "from above"}).content.decode()
+    assert 'id="frame-scheme"' in looked and 'data-grip="scheme"' not in looked
+    none = ada.post(f"/scenes/{row.pk}/do/scheme/", {"revision": row.revision, "kind": ""}).content.decode()
+    assert 'id="frame-scheme"' not in none

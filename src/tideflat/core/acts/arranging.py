@@ -44,8 +44,8 @@ _PLACES = replace(listed(_place, _SCHEMA, 500), write=_written)
 
 @dataclass(frozen=True, kw_only=True)
 class Arrange(SeveralAct):
-    """Each of ``placements`` to its own of ``places``: x, y, mm, and turn, degrees. What one of them carries goes along; where that is named
-    too it then goes to its own place. ``scheme``: what it reads as, for whoever tells of it; ``laid_by``: becomes the scheme they
+    """Each of ``placements`` to its own of ``places``: x, y, mm, and turn, degrees. What one of them carries goes along; where that is
+    named too it then goes to its own place. ``scheme``: what it reads as, for whoever tells of it; ``laid_by``: becomes the scheme they
     are laid by."""
 
     act = "arrange"

@@ -146,7 +146,8 @@ def _imagined(picture: Picture) -> Iterator[Prop]:
     for share, is_boxed, is_tall, (finish, texture), colour in product(_SIZES, (False, True), (False, True), surfaces, colours[:5]):
         across = min(max(share * _hero_mm(picture), _LEAST_MM), _MOST_MM)
         high = round(across * (1.3 if is_tall else 0.3), 1)
-        shape = Box(width=round(across, 1), depth=round(across * 0.7, 1), height=high) if is_boxed else Cylinder(diameter=round(across, 1), height=high)
+        wide = round(across, 1)
+        shape = Box(width=wide, depth=round(across * 0.7, 1), height=high) if is_boxed else Cylinder(diameter=wide, height=high)
         name = f"a {'tall' if is_tall else 'low'} {texture} {'square' if is_boxed else 'round'} thing"
         yield Prop("missing", name, shape, (Colour(colour, 1.0),), finish, texture, "", tuple(picture.scene.brief.tags))
 

@@ -1,7 +1,8 @@
 """Which scheme an arrangement reads as: the one whose line, and whose place for the hero, its things lie nearest to.
 
 Both ways count: how far things lie from the line, and how far parts of the line are from any thing (the mean distances of two sets of
-points both ways, Barrow et al., "Parametric correspondence and chamfer matching", IJCAI 1977); for places, each thing to a place of its own.
+points both ways, Barrow et al., "Parametric correspondence and chamfer matching", IJCAI 1977, from memory); for places, each thing to a
+place of its own.
 """
 
 from __future__ import annotations

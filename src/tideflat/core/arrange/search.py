@@ -16,8 +16,8 @@ from .energy import FAULT, Judge, Looks, between
 from .problem import Problem
 from .schemes import Curve
 
-#: Steps for each unit that moves (half as many from _MANY on, as each costs more), and for all; warmth at the start and the end, in units of
-#: the energy.
+#: Steps for each unit that moves (half as many from _MANY on, as each costs more), and for all; warmth at the start and the end, in units
+#: of the energy.
 STEPS_EACH, STEPS_LEAST = 52, 300
 _MANY = 24
 _WARM, _COLD = 0.7, 0.015

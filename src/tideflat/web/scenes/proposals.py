@@ -44,8 +44,8 @@ class Shown:
 
 
 def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int, way: str = "") -> Work:
-    """Begin to look. ``way``: "mend" for what stands now, mended; else arrangements of any kind. Raises FieldError for a scheme or a way that
-    there is not."""
+    """Begin to look. ``way``: "mend" for what stands now, mended; "one" for one thing more or less; else arrangements. Raises FieldError
+    for a scheme or a way that there is not."""
     if way not in WAYS:
         raise FieldError("way", "must be one of " + ", ".join(WAYS), way)
     if scheme not in ("any", *SCHEMES):
