@@ -72,15 +72,12 @@ def _drawer(kind: str) -> Callable[[Page], None]:
     return opened
 
 
-def _several(page: Page) -> None:
-    """Three things in hand, and what can be done with them."""
-    page.mouse.click(*_middle(page, "#t-tumbler .outline"))
-    page.keyboard.down("Shift")
-    for thing in ("cream", "beet"):
-        page.mouse.click(*_middle(page, f"#t-{thing} .outline"))
-    page.keyboard.up("Shift")
+def _built(page: Page) -> None:
+    """How the supper is built, and how far each thing may drift."""
     page.click(".decision[data-value=things]")
-    page.wait_for_timeout(900)
+    page.click("text=How it is built")
+    page.click("text=Work out how far each may drift")
+    page.locator("#build-steps:has-text('fussiest')").wait_for(timeout=120_000)
 
 
 def _guides_and_steps(page: Page) -> None:
@@ -148,7 +145,7 @@ BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] =
     ("drawer-stores", "Four teas, one shelf", (1280, 800), _drawer("store")),
     ("drawer-versions", "Marmalade morning", (1280, 800), _compared),
     ("drawer-camera", "Supper at the harbour inn", (1280, 800), _drawer("camera")),
-    ("bench-several", "Supper at the harbour inn", (1280, 800), _several),
+    ("build", "Supper at the harbour inn", (1280, 800), _built),
     ("set-up-of-its-own", "Marmalade morning", (1280, 800), _only_here),
     ("drawer-brief", "Supper at the harbour inn", (1280, 800), _drawer("brief")),
     ("drawer-palette", "Marmalade morning", (1280, 800), _drawer("palette")),
@@ -168,7 +165,6 @@ def main() -> None:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
             page = browser.new_page(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
             page.goto(f"{address}/sign-in/")
-            _take(page, "sign-in")
             page.fill("[name=username]", "wren")
             page.fill("[name=password]", password)
             page.click("button.press")

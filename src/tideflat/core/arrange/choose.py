@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 
 import numpy as np
@@ -14,8 +15,8 @@ from .search import Found
 
 #: Two arrangements differ when their things, best matched within roles, lie this share of the frame's diagonal apart in the mean.
 DISTINCT = 0.08
-#: What a scheme that is not shown yet is worth, and half of it once so many are.
-_FRESH, _KINDS_LEAST = 0.8, 4
+#: What a scheme that is not shown yet is worth, half of it once so many are; and what one loses each time that it is shown.
+_FRESH, _KINDS_LEAST, _STALE = 0.8, 4, 0.25
 #: By this share nearer to its own scheme than to any other it reads clearly; and what that is worth beside the rest [practice].
 _CLEARLY, _CLEAR = 0.15, 0.4
 
@@ -57,11 +58,11 @@ def in_turn(
     best = min(energies)
     scale = max(SAME_NUMBER, float(np.median(energies)) - best)
     apart = np.ones(len(energies))
-    shown: set[str] = set()
+    shown: Counter[str] = Counter()
     while left:
 
         def worth(k: int) -> float:
-            fresh = 0.0 if kinds[k] in shown else _FRESH if len(shown) < _KINDS_LEAST else _FRESH / 2
+            fresh = -_STALE * shown[kinds[k]] if shown[kinds[k]] else _FRESH if len(shown) < _KINDS_LEAST else _FRESH / 2
             reads = _CLEAR * min(max(clear[k] / _CLEARLY, -1.0), 1.0)
             far = (-10.0 if apart[k] < DISTINCT else 0.0) + 2 * min(float(apart[k]), 0.3)
             return far + fresh + reads - 0.5 * (energies[k] - best) / scale
@@ -69,6 +70,6 @@ def in_turn(
         chosen = max(left, key=worth)
         left.remove(chosen)
         yield chosen
-        shown.add(kinds[chosen])
+        shown[kinds[chosen]] += 1
         for k in left:
             apart[k] = min(apart[k], unlike(problem, middles[chosen], middles[k]))

@@ -26,4 +26,6 @@ def keep_demo_versions(row: Scene, by: User) -> Scene:
     row, _, _, _ = change_scene(row.studio, row.pk, row.revision, by, lambda scene: performed(scene, act, setup))
     keep_version(row, by, "an S-curve: airier, jars near the pan")
     judge_version(row, first.number, verdict=Version.MAYBE)
-    return go_to(row.studio, row.pk, row.revision, first.number)
+    row = go_to(row.studio, row.pk, row.revision, first.number)
+    row.changes.filter(number=first.number).update(onward=None)  # it was only tried: redo has nothing to offer
+    return row
