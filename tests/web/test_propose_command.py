@@ -31,7 +31,7 @@ def document(tmp_path: Path) -> Path:
 def quick(monkeypatch):
     """A shorter search: what is printed is what is tested here."""
     whole = proposing.propose
-    monkeypatch.setattr(proposing, "propose", lambda picture, **wish: whole(picture, **{**wish, "effort": 0.2, "helpers": 1}))
+    monkeypatch.setattr(proposing, "propose", lambda picture, **wish: whole(picture, **{**wish, "effort": 0.2, "helpers": 1, "is_polished": False}))
 
 
 def test_it_prints_arrangements_that_a_document_can_hold(document, capsys):

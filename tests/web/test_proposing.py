@@ -9,11 +9,15 @@ from datetime import timedelta
 import pytest
 from django.utils import timezone
 
+from tideflat.core.findings.registry import findings
+from tideflat.web.bridge.told_words import told_words
 from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.queries import picture_of
 from tideflat.web.scenes.services.history import begin_scene
 from tideflat.web.scenes.starters import starter
 from tideflat.web.work import services
 from tideflat.web.work.models import Work
+from tideflat.web.work.worker import _plain
 
 
 class NoThread:
@@ -135,7 +139,7 @@ def test_what_stands_is_mended_as_one_proposal_and_taken_in_one_step(row, ada):
     assert "<progress" in page
     done = work_it()
     (found,) = json.loads(done.told)
-    assert found["said"] == "mended by small moves" and any("clears" in s for s in found["strengths"])
+    assert found["said"] == "mended by small moves" and any("clears" in s for s in found["strengths"] if isinstance(s, dict))
     taken = ada.post(f"/scenes/{row.pk}/do/take-proposal/", {"revision": 1, "work": done.pk, "number": 0, "setup": "from above"})
     assert taken.status_code == 200
     row.refresh_from_db()
@@ -186,3 +190,16 @@ def test_a_scheme_is_laid_over_both_views_followed_while_it_is_bent_and_taken_aw
     assert 'id="frame-scheme"' in looked and 'data-grip="scheme"' not in looked
     none = ada.post(f"/scenes/{row.pk}/do/scheme/", {"revision": row.revision, "kind": ""}).content.decode()
     assert 'id="frame-scheme"' not in none
+
+
+def test_what_is_strong_and_weak_is_told_in_the_readers_own_unit(row):
+    picture = picture_of(row, "from above")
+    assert told_words(picture, {"clear_mm": 25.4}, "in") == "the hero stands clear of everything large by 1 in"
+    assert told_words(picture, {"count": 2, "total_mm": 41.0}, "cm") == "2 moved, 4.1 cm in all"
+    assert told_words(picture, "nothing kisses another thing", "cm") == "nothing kisses another thing"
+    (tight, *_) = [f for f in findings(picture) if f.code == "tangent.pair"]
+    plain = json.loads(json.dumps(_plain(tight)))
+    assert told_words(picture, {"clears": plain}, "mm") == "clears: Chopping board and preserving pan only just touch"
+    assert told_words(picture, {"finding": {**plain, "placements": ["gone"]}}, "mm") == tight.message
+    missing = told_words(picture, {"missing": [50.8, 25.4], "hex": "#101010", "finish": "matte"}, "in")
+    assert "2 in × 1 in, black, matte" in missing and "borrowed" in missing

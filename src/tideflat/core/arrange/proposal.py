@@ -12,6 +12,7 @@ from ..findings.finding import Finding
 from ..findings.registry import findings
 from ..findings.relations import LARGE_ROLES
 from ..model import Placement, Scene, Scheme
+from ..solids.body import Body
 from ..table.carrying import carried_along, wrapped
 from ..tolerances import STANDS_ALIKE_MM
 from .checked import faults, picture_of
@@ -25,7 +26,8 @@ _OF_THE_CAMERA = ("rig.", "lens.", "backdrop.", "focus.")
 @dataclass(frozen=True, eq=False)
 class Proposal:
     """scheme: as the document would write it. moved: what stands otherwise than now, as it would stand; leads: those of
-    them that do not only go along with another. picture: the arrangement seen."""
+    them that do not only go along with another. clear_mm, weak: figures and findings that strengths and weaknesses tell of. picture: the arrangement
+    seen."""
 
     scheme: Scheme
     said: str
@@ -34,6 +36,8 @@ class Proposal:
     energy: float
     strengths: tuple[str, ...]
     weaknesses: tuple[str, ...]
+    clear_mm: float | None
+    weak: tuple[Finding, ...]
     picture: Picture
     problem: Problem
     curve: Curve
@@ -58,8 +62,9 @@ def told_of(problem: Problem, curve: Curve, energy: float, seen: Scene, before: 
     carried = {j for p in moved for j in now.carried_by(p.id)}
     leads = tuple(p for p in moved if p.id not in carried)
     leads += _by_themselves(now, leads, moved)
-    strengths = _strengths(problem, picture, curve, judged)
-    made = Proposal(curve.scheme, curve.said, moved, leads, energy, strengths, _weaknesses(judged), picture, problem, curve)
+    clear, weak = _clear_mm(problem, picture), _weak(judged)
+    strengths, weaknesses = _strengths(problem, picture, curve, judged, clear), _weaknesses(judged, weak)
+    made = Proposal(curve.scheme, curve.said, moved, leads, energy, strengths, weaknesses, clear, weak, picture, problem, curve)
     return made, faults(picture, before, judged, problem.fixed_ids)
 
 
@@ -75,27 +80,42 @@ def _differs(one: Placement, other: Placement) -> bool:
     return far > STANDS_ALIKE_MM or abs(wrapped(one.turn - other.turn)) > STANDS_ALIKE_MM
 
 
-def _weaknesses(judged: tuple[Finding, ...]) -> tuple[str, ...]:
-    """What the rules would have mended, the gravest first; matters of taste are not weaknesses. Focus is set again in one step."""
-    told = [f.message for f in judged if f.severity != "taste" and not f.code.startswith(_OF_THE_CAMERA)]
+def _weak(judged: tuple[Finding, ...]) -> tuple[Finding, ...]:
+    """What the rules would have mended, the gravest first; matters of taste are not weaknesses."""
+    return tuple(f for f in judged if f.severity != "taste" and not f.code.startswith(_OF_THE_CAMERA))[:3]
+
+
+def _weaknesses(judged: tuple[Finding, ...], weak: tuple[Finding, ...]) -> tuple[str, ...]:
+    """Focus is set again in one step."""
     again = ["focus has to be set on the hero again"] if any(f.code == "focus.hero" for f in judged) else []
-    return (*told[:3], *again)
+    return (*(f.message for f in weak), *again)
 
 
-def _strengths(problem: Problem, picture: Picture, curve: Curve, judged: tuple[Finding, ...]) -> tuple[str, ...]:
+def _large(picture: Picture) -> list[Body]:
+    return [b for b in picture.bodies.values() if b.placement.role in LARGE_ROLES and b.placement.on is None]
+
+
+def _clear_mm(problem: Problem, picture: Picture) -> float | None:
+    """How far the hero stands from everything large, mm on the table, where that is more than is asked for."""
+    hero = next((b for b in picture.bodies.values() if b.placement.role == "hero"), None)
+    if hero is None:
+        return None
+    others = [b for b in _large(picture) if b is not hero and b.id not in problem.picture.scene.carried_by(hero.id)]
+    near = min((float(shapely.distance(hero.footprint, b.footprint)) for b in others), default=None)
+    return near if near is not None and near > problem.gap_mm else None
+
+
+def _strengths(
+    problem: Problem, picture: Picture, curve: Curve, judged: tuple[Finding, ...], clear_mm: float | None
+) -> tuple[str, ...]:
     said = [f"reads as {curve.said}"]
     codes = {f.code for f in judged}
-    large = [b for i, b in picture.bodies.items() if b.placement.role in LARGE_ROLES and b.placement.on is None]
-    hero = next((b for b in picture.bodies.values() if b.placement.role == "hero"), None)
-    if hero is not None:
-        others = [b for b in large if b is not hero and b.id not in problem.picture.scene.carried_by(hero.id)]
-        near = min((float(shapely.distance(hero.footprint, b.footprint)) for b in others), default=None)
-        if near is not None and near > problem.gap_mm:
-            said.append(f"the hero stands clear of everything large by {near:.0f} mm")
+    if clear_mm is not None:
+        said.append(f"the hero stands clear of everything large by {clear_mm:.0f} mm")
     if problem.copies:
         said.append("what is kept for words is empty")
     if not codes & {"tangent.pair", "tangent.edge", "edge.sliver"}:
         said.append("nothing kisses another thing or an edge")
-    if not codes & {"spacing.tight"} and len(large) > 2:
+    if not codes & {"spacing.tight"} and len(_large(picture)) > 2:
         said.append("nothing large crowds its neighbour")
     return tuple(said)

@@ -58,12 +58,13 @@ def propose(
     effort: float = 1.0,
     helpers: int = 1,
     is_first_look: bool = False,
+    is_polished: bool = True,
     watch: Watch = lambda share, there: True,
 ) -> Proposals:
     """``count`` arrangements that differ, the strongest first. ``scheme``: one to follow; "any"; None for the set-up's own, if it has one.
     ``keep``: placements that stay where they are. ``helpers``: processes to search with; what is found is the same with any.
-    ``is_first_look``: one chain a scheme and hardly any moves, for something to see at once. Raises FieldError for a count or a scheme that
-    there is not."""
+    ``is_first_look``: one chain a scheme and hardly any moves, for something to see at once. ``is_polished``: what the rules find in them is
+    mended by small moves. Raises FieldError for a count or a scheme that there is not."""
     if not 1 <= count <= MOST:
         raise FieldError("count", f"must be at least 1 and at most {MOST}", count)
     if scheme is None:
@@ -94,7 +95,7 @@ def propose(
             break
     if not chosen.taken:
         return Proposals((), f"nothing was found that holds: {chosen.nearest or 'the things have no room there'}")
-    taken = chosen.taken if is_first_look else polished(chosen.taken, chosen.before, helpers)
+    taken = chosen.taken if is_first_look or not is_polished else polished(chosen.taken, chosen.before, helpers)
     return Proposals(tuple(sorted(taken, key=lambda p: p.energy)))
 
 

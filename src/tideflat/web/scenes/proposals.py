@@ -15,12 +15,14 @@ from tideflat.core.model import SCHEMES
 from tideflat.core.remember import counted
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.drawing import frame_drawing
+from tideflat.web.bridge.told_words import told_words
 from tideflat.web.stores.images import SkinBook
 from tideflat.web.stores.queries import core_stores
 from tideflat.web.work import services as work
 from tideflat.web.work.models import Work
 
 from .models import Scene
+from .queries import picture_of
 from .services.history import core_scene
 from .versions import SMALL
 
@@ -86,9 +88,9 @@ def _act(leads: Leads) -> dict[str, Any]:
     return {"act": "arrange", "placements": [i for i, _ in leads], "places": places}
 
 
-def strip(row: Scene, setup: str, found: Work) -> list[Shown]:
+def strip(row: Scene, setup: str, found: Work, unit: str) -> list[Shown]:
     """What there is so far, drawn in the scene as it is now; what no longer fits it is left out."""
-    scene = core_scene(row)
+    scene, now = core_scene(row), picture_of(row, setup)
     name = setup if any(s.name == setup for s in scene.setups) else scene.setups[0].name
     shown = []
     for k, told in enumerate(json.loads(found.told)):
@@ -96,7 +98,8 @@ def strip(row: Scene, setup: str, found: Work) -> list[Shown]:
         frame = _frame(scene, name, json.dumps(_act_in(told)), row.studio_id, k)
         if frame is not None:
             places = json.dumps({i: place for i, place in leads})
-            shown.append(Shown(k, told["said"], tuple(told["strengths"]), tuple(told["weaknesses"]), frame, places))
+            strong, weak = (tuple(told_words(now, t, unit) for t in told[key]) for key in ("strengths", "weaknesses"))
+            shown.append(Shown(k, told["said"], strong, weak, frame, places))
     return shown
 
 

@@ -16,6 +16,7 @@ from tideflat.core.arrange.one_more import Change, one_less, one_more
 from tideflat.core.arrange.proposal import Proposal
 from tideflat.core.arrange.propose import propose, scheme_named
 from tideflat.core.evaluate import Picture
+from tideflat.core.findings.finding import Finding
 from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.scene_reader import read_scene
 
@@ -50,7 +51,8 @@ def _proposals(job: dict[str, Any]) -> None:
 
     _say({"share": 0.02})
     propose(picture, **wish, count=_FIRST_COUNT, is_first_look=True, watch=look)
-    whole = {**wish, "count": job["count"], "effort": job.get("effort", 1.0), "helpers": 2}
+    effort = job.get("effort", 1.0)
+    whole = {**wish, "count": job["count"], "effort": effort, "helpers": 2, "is_polished": effort >= 1}
     found = propose(picture, **whole, watch=watch)
     if found.proposals:
         _say({"share": 1.0, "told": [_told(p) for p in found.proposals]})
@@ -73,9 +75,10 @@ def _mended(job: dict[str, Any]) -> None:
         _say({"end": True, "reason": f"no small move mends it; {'; '.join(left[:2])}" if left else "nothing has to be mended"})
         return
     count = len(found.leads)
-    strengths = [f"clears: {f.message}" for f in found.cleared] + [f"{count} moved, {found.total_mm:.0f} mm in all"]
+    strengths = [*({"clears": _plain(f)} for f in found.cleared), {"count": count, "total_mm": found.total_mm}]
     leads = [[p.id, p.x, p.y, p.turn] for p in found.leads]
-    told = {"scheme": None, "said": "mended by small moves", "leads": leads, "strengths": strengths, "weaknesses": left[:3], "energy": 0.0}
+    told: dict[str, Any] = {"scheme": None, "said": "mended by small moves", "leads": leads, "strengths": strengths, "energy": 0.0}
+    told["weaknesses"] = [{"finding": _plain(f)} for f in found.left[:3]]
     _say({"share": 1.0, "told": [told]})
     _say({"end": True, "reason": None})
 
@@ -96,13 +99,12 @@ def _one_more_or_less(job: dict[str, Any]) -> None:
 def _told_change(change: Change) -> dict[str, Any]:
     first, *others = change.names
     said = {"away": f"take away the {first}", "add": f"add the {first}", "missing": f"missing: {first}"}[change.kind]
-    strengths = [f"clears: {f.message}" for f in change.cleared[:4]]
-    weaknesses = [f"brings: {f.message}" for f in change.fresh[:2]]
+    strengths: list[Any] = [{"clears": _plain(f)} for f in change.cleared[:4]]
+    weaknesses: list[Any] = [{"brings": _plain(f)} for f in change.fresh[:2]]
     if others:
         strengths.append("with what is on it: " + ", ".join(dict.fromkeys(others)))
     if change.kind == "missing" and change.prop is not None:
-        sides = " x ".join(f"{side:.0f}" for side in change.prop.shape.sides())
-        weaknesses.append(f"not in the stores: about {sides} mm, {change.prop.colours[0].hex}, {change.prop.finish}; it is laid down as a stand-in, to be borrowed")
+        weaknesses.append({"missing": list(change.prop.shape.sides()), "hex": change.prop.colours[0].hex, "finish": change.prop.finish})
     return {"scheme": None, "said": said, "leads": [], "act": act_value(change.acts[0]), "strengths": strengths, "weaknesses": weaknesses, "energy": 0.0}
 
 
@@ -135,8 +137,17 @@ def _drift_of(placement_id: str) -> Drift:
 
 
 def _told(p: Proposal) -> dict[str, Any]:
+    """Words that hold a length or a finding go as what they are of, so that whoever reads them has them in their own unit."""
     leads = [[q.id, q.x, q.y, q.turn] for q in p.leads]
-    return {"scheme": p.scheme.kind, "said": p.said, "leads": leads, "strengths": p.strengths, "weaknesses": p.weaknesses, "energy": round(p.energy, 2)}
+    messages = {f.message: f for f in p.weak}
+    strengths = [{"clear_mm": p.clear_mm} if p.clear_mm is not None and "stands clear" in s else s for s in p.strengths]
+    weaknesses = [{"finding": _plain(messages[w])} if w in messages else w for w in p.weaknesses]
+    return {"scheme": p.scheme.kind, "said": p.said, "leads": leads, "strengths": strengths, "weaknesses": weaknesses, "energy": round(p.energy, 2)}
+
+
+def _plain(f: Finding) -> dict[str, Any]:
+    keys = ("code", "severity", "placements", "measure", "limit", "unit", "message", "crop", "sides", "crops", "count")
+    return {**{key: getattr(f, key) for key in keys}, "figures": dict(f.figures)}
 
 
 def _say(value: dict[str, Any]) -> None:

@@ -80,7 +80,7 @@ def stop_proposing(request: StudioRequest, scene_id: int, work_id: int) -> HttpR
 @in_turn
 def _answer(request: StudioRequest, row: Scene, found: Work | None, seed: int) -> HttpResponse:
     glance = glance_of(request)
-    shown = [] if found is None else strip(row, glance.setup, found)
+    shown = [] if found is None else strip(row, glance.setup, found, glance.unit)
     return render(
         request,
         "scenes/fragments/proposals.html",
