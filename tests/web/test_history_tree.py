@@ -21,7 +21,7 @@ from tideflat.web.scenes.services.history import begin_scene, change_scene, core
 from tideflat.web.scenes.steps import names_around, step_words, steps_of
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
+@settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
 @given(seed=st.integers(0, 2**32 - 1))
 def test_any_acts_undone_redone_and_branched_come_back_to_the_same_bytes(db, seed):
     rng = random.Random(seed)
