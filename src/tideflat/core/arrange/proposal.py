@@ -25,9 +25,8 @@ _OF_THE_CAMERA = ("rig.", "lens.", "backdrop.", "focus.")
 
 @dataclass(frozen=True, eq=False)
 class Proposal:
-    """scheme: as the document would write it. moved: what stands otherwise than now, as it would stand; leads: those of
-    them that do not only go along with another. clear_mm, weak: figures and findings that strengths and weaknesses tell of. picture: the arrangement
-    seen."""
+    """scheme: as the document would write it. moved: what stands otherwise than now, as it would stand; leads: those of them that do not
+    only go along with another. clear_mm, weak: what strengths and weaknesses tell of. picture: the arrangement seen."""
 
     scheme: Scheme
     said: str

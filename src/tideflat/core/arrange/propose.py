@@ -63,8 +63,8 @@ def propose(
 ) -> Proposals:
     """``count`` arrangements that differ, the strongest first. ``scheme``: one to follow; "any"; None for the set-up's own, if it has one.
     ``keep``: placements that stay where they are. ``helpers``: processes to search with; what is found is the same with any.
-    ``is_first_look``: one chain a scheme and hardly any moves, for something to see at once. ``is_polished``: what the rules find in them is
-    mended by small moves. Raises FieldError for a count or a scheme that there is not."""
+    ``is_first_look``: one chain a scheme and hardly any moves, for something to see at once. ``is_polished``: what the rules find in them
+    is mended by small moves. Raises FieldError for a count or a scheme that there is not."""
     if not 1 <= count <= MOST:
         raise FieldError("count", f"must be at least 1 and at most {MOST}", count)
     if scheme is None:
