@@ -100,7 +100,7 @@ def test_nine_of_ten_read_as_the_scheme_that_they_are_named_after(elevation):
     picture = Picture(scene, scene.setups[0])
     problem = problem_of(picture)
     every = curves(problem)
-    found = propose(picture, scheme="any", count=8, seed=11, effort=0.35, is_polished=False).proposals
+    found = propose(picture, scheme="any", count=8, seed=11, effort=0.2, is_polished=False).proposals
     from tests.core.test_arrange import where
 
     right = sum(reads_as(problem, where(problem, p), every).kind == p.scheme.kind for p in found)
