@@ -11,6 +11,7 @@ import pytest
 from tests.web.test_proposing import NoThread
 from tideflat.cli import main
 from tideflat.core.formats.scene_writer import write_scene
+from tideflat.web.scenes.building import held_words
 from tideflat.web.scenes.models import Scene
 from tideflat.web.scenes.services.history import begin_scene
 from tideflat.web.scenes.starters import starter
@@ -87,3 +88,16 @@ def test_what_cannot_be_used_is_one_line_and_exit_2(document, capsys, more, said
     assert main(["build", str(document), *more]) == 2
     told = capsys.readouterr()
     assert said in told.err and told.err.count("\n") == 1 and told.out == ""
+
+
+@pytest.mark.parametrize(
+    ("mm", "unit", "said"),
+    [(2.96, "mm", "2.9 mm"), (26.78, "mm", "26.7 mm"), (0.2, "mm", "0.2 mm"), (1.39, "cm", "0.13 cm"), (1.3, "in", "0.05 in"), (25.4, "in", "1.00 in")],
+)
+def test_how_far_it_may_drift_is_never_told_larger_than_it_holds(mm, unit, said):
+    assert held_words(mm, unit) == said
+
+
+def test_a_cross_of_any_length_of_text_is_answered_with_a_sentence(row, ada):
+    answer = ada.get(f"/scenes/{row.pk}/build/", {"cross_x": "9" * 5000, "cross_y": "x" * 5000})
+    assert answer.status_code == 200 and 'role="alert"' in answer.content.decode()

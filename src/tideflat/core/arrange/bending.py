@@ -61,7 +61,8 @@ def filled(picture: Picture, scheme: Scheme) -> Scheme:
 
 def _laid(problem: Problem, curve: Curve) -> Laid:
     has, needs = line_and_needs(problem, (curve,))
-    table = on_table(problem, curve.points, 0.0, np.zeros((len(curve.points), 2)))
+    aim = np.array(problem.setup.camera.aim[:2])  # at eye level the line lies at its depth
+    table = on_table(problem, curve.points, 0.0, np.tile(aim, (len(curve.points), 1)))
     follows = tuple(problem.units[u].lead for u in _followers(problem, curve, _middles(problem)))
     return Laid(curve, curve.points, table, _handles(curve), has, needs, follows)
 

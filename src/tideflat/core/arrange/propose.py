@@ -149,7 +149,6 @@ class _Chosen:
         self.taken: list[Proposal] = []
         self.nearest = ""
         self._middles: list[np.ndarray] = []
-        self._kinds: dict[str, int] = {}
 
     def of(self, found: list[Found]) -> Iterator[Proposal]:
         problem = self.problem
@@ -193,5 +192,3 @@ def scheme_named(text: str) -> Scheme | str:
     if text != "any" and text not in SCHEMES:
         raise FieldError("scheme", "must be any, or one of " + ", ".join(SCHEMES), text)
     return text if text == "any" else Scheme(text)
-
-

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import zlib
 from dataclasses import dataclass
 from typing import Any
@@ -11,7 +12,8 @@ from tideflat.core.arrange.building import Step, build_order
 from tideflat.core.arrange.drift import WAYS
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.registry import KINDS
-from tideflat.core.units import format_length
+from tideflat.core.tolerances import ROUNDING
+from tideflat.core.units import MM_PER_INCH, format_length
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.code_words import CODE_WORDS
 from tideflat.web.bridge.drawing import table_drawing
@@ -75,12 +77,19 @@ def _line(picture: Picture, s: Step, d: dict[str, Any] | None, unit: str, is_fus
         _how(s, unit),
         p.x,
         depth - p.y,
-        None if d is None else tuple(f"{words} {format_length(d['ways'][way]['mm'], unit)}" for way, words in _SAID if d["ways"][way]["ends_with"]),
+        None if d is None else tuple(f"{words} {held_words(d['ways'][way]['mm'], unit)}" for way, words in _SAID if d["ways"][way]["ends_with"]),
         "" if d is None or d["turns"] is None or not any(t["ends_with"] for t in d["turns"]) else " / ".join(_degrees(t) for t in d["turns"]),
-        least if d is None else format_length(d["least"], unit),
+        least if d is None else held_words(d["least"], unit),
         ends_with,
         is_fussy,
     )
+
+
+def held_words(mm: float, unit: str) -> str:
+    """A length that holds, never told larger than it is: tenths of a mm, hundredths of a cm or of an inch, rounded down."""
+    if unit == "mm":
+        return f"{math.floor(mm * 10 + ROUNDING) / 10:g} mm"
+    return f"{math.floor(mm / (10 if unit == 'cm' else MM_PER_INCH) * 100 + ROUNDING) / 100:.2f} {unit}"
 
 
 def _from(mm: float, origin: str, ways: tuple[str, str], unit: str) -> str:

@@ -49,7 +49,8 @@ def _in_turn(request: StudioRequest, scene_id: int) -> HttpResponse:
 
 def _shown(request: StudioRequest, scene_id: int, template: str) -> HttpResponse:
     row, glance = find_scene(request, scene_id), glance_of(request)
-    fields = Fields(request.POST if request.method == "POST" else request.GET, glance.unit)
+    data = request.POST if request.method == "POST" else request.GET
+    fields = Fields(data, glance.unit)
     cross, fault = None, ""
     try:
         if fields.has("cross_x") or fields.has("cross_y"):
@@ -70,8 +71,8 @@ def _shown(request: StudioRequest, scene_id: int, template: str) -> HttpResponse
             "work": found,
             "percent": 0 if found is None else round(found.share * 100),
             "cross": cross,
-            "cross_x": fields.text("cross_x", 40),
-            "cross_y": fields.text("cross_y", 40),
+            "cross_x": data.get("cross_x", "")[:40],
+            "cross_y": data.get("cross_y", "")[:40],
             "fault": fault,
             "table": plan(picture),
             "looked": format_length(FAR * picture.size_at_aim[0], glance.unit),
