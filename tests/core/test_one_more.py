@@ -72,3 +72,12 @@ def test_the_echo_that_an_accent_lacks_is_found_in_the_stores_or_told():
     (added, *_) = one_more(picture, (far, mine))
     assert (added.kind, added.names) == ("add", ("sprig pot",))
     holds(picture, added)
+
+
+def test_nothing_is_taken_away_that_leads_in_another_set_up_and_a_search_can_be_stopped():
+    picture = flat((300, 300), (380 + tight_limit_mm(0) - 4, 300), (650, 300))
+    first = picture.whole.setups[0]
+    other = replace(first, name="other").with_differing("t1", {"role": "hero"}).with_differing("t0", {"role": "support"})
+    both = picture.changed(replace(picture.whole, setups=(first, other)))
+    assert all("t1" not in c.acts[0].placements for c in one_less(both))
+    assert one_more(first_of("fig"), (), goes_on=lambda share: False) == ()

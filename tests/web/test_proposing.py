@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import html
 import json
+import threading
 from datetime import timedelta
 
+import psutil
 import pytest
 from django.utils import timezone
 
@@ -203,3 +205,35 @@ def test_what_is_strong_and_weak_is_told_in_the_readers_own_unit(row):
     assert told_words(picture, {"finding": {**plain, "placements": ["gone"]}}, "mm") == tight.message
     missing = told_words(picture, {"missing": [50.8, 25.4], "hex": "#101010", "finish": "matte"}, "in")
     assert "2 in × 1 in, black, matte" in missing and "borrowed" in missing
+
+
+def test_a_job_that_is_ended_takes_along_the_processes_that_it_began(row):
+    process = services._Spare._new()
+    job = {"document": row.document, "setup": "from above", "ids": ["pan", "jar-1", "sugar", "knife"]}
+    process.stdin.write(json.dumps({"kind": "drift", "job": job}))
+    process.stdin.close()
+    for line in process.stdout:
+        if json.loads(line).get("told"):
+            break
+    begun = psutil.Process(process.pid).children(recursive=True)
+    assert len(begun) >= 2
+    services.end_process(process)
+    _, left = psutil.wait_procs(begun, timeout=5)
+    assert [p for p in left if p.status() != psutil.STATUS_ZOMBIE] == []
+
+
+def test_a_job_that_waits_or_thinks_long_is_still_heard_of(row, ada, monkeypatch):
+    begin(ada, row)
+    monkeypatch.undo()  # a timer is a thread
+    monkeypatch.setattr(services.connection, "close", lambda: None)  # the test's own connection
+    work = Work.objects.get()
+    Work.objects.update(beat_at=timezone.now() - services.SILENT - timedelta(seconds=1))
+    beating = services._Beating(work.pk)
+    monkeypatch.setattr(beating, "_next", lambda: threading.Timer(60, lambda: None))
+    beating._beat()
+    beating._timer.cancel()
+    assert services.newest(row.studio, "propose", row.pk).is_under_way
+    Work.objects.update(state=Work.STOPPED)
+    kept = Work.objects.get().beat_at
+    beating._beat()
+    assert Work.objects.get().beat_at == kept

@@ -5,7 +5,7 @@ Each is tried and judged by every rule; what is told as cleared is gone with it,
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from itertools import islice, product
 
@@ -70,19 +70,27 @@ def one_less(picture: Picture, count: int = 2) -> tuple[Change, ...]:
         change = _tried(picture, before, "away", names, (RemoveAll(placements=unit.ids),))
         if change is not None:
             found.append(change)
-    return _best(found, count)
+    return _best(picture, found, count)
 
 
-def one_more(picture: Picture, props: Iterable[Prop], count: int = 2) -> tuple[Change, ...]:
+def one_more(
+    picture: Picture, props: Iterable[Prop], count: int = 2, goes_on: Callable[[float], bool] = lambda share: True
+) -> tuple[Change, ...]:
     """What would clear most if it lay there: out of ``props`` where one of them clears anything, and, where that clears less, as the thing
-    that is missing."""
+    that is missing. ``goes_on`` is told the share that is done; False stops."""
     before = _judged(picture)
-    wanted = _best([c for prop in _imagined(picture) for c in _laid(picture, before, "missing", prop)], count)
+    imagined = list(_imagined(picture))
+    able: list[Change] = []
+    for k, prop in enumerate(imagined):
+        if not goes_on(k / len(imagined)):
+            return ()
+        able += _laid(picture, before, "missing", prop)
+    wanted = _best(picture, able, count)
     found: list[Change] = []
     own = list(props)
     for missing in wanted:
         like = _like(own, missing.prop)
-        there = _best([c for p in like[:_PROPS] for c in _laid(picture, before, "add", p)], 1)
+        there = _best(picture, [c for p in like[:_PROPS] for c in _laid(picture, before, "add", p)], 1)
         found += there if there and there[0].gain >= missing.gain else [*there, missing]
     return tuple({c.names: c for c in reversed(found)}.values())[::-1]
 
@@ -122,15 +130,29 @@ def _weight(finding: Finding) -> float:
     return _WEIGHTS[SEVERITY_RANK[finding.severity]]
 
 
-def _best(found: list[Change], count: int) -> tuple[Change, ...]:
-    """Those that gain most, each for other reasons than those before."""
+def _best(picture: Picture, found: list[Change], count: int) -> tuple[Change, ...]:
+    """Those that gain most, each for other reasons than those before, and none that another set-up pays for."""
     chosen: list[Change] = []
     for change in sorted(found, key=lambda c: -c.gain):
-        if all({f.code for f in change.cleared} - {f.code for f in c.cleared} or c.kind == "away" for c in chosen):
+        if all({f.code for f in change.cleared} - {f.code for f in c.cleared} or c.kind == "away" for c in chosen) and not _harms_elsewhere(
+            picture, change
+        ):
             chosen.append(change)
         if len(chosen) == count:
             break
     return tuple(chosen)
+
+
+def _harms_elsewhere(picture: Picture, change: Change) -> bool:
+    """Whether something above the line is new in another set-up: the table is shared by all."""
+    after = tried(picture.whole, change.acts)
+    for setup in picture.whole.setups:
+        if setup.name != picture.setup.name:
+            before = _judged(picture.changed(picture.whole, setup.name))
+            fresh = (f for key, f in _judged(picture.changed(after, setup.name)).items() if key not in before)
+            if any(f.severity != "taste" for f in fresh):
+                return True
+    return False
 
 
 def _hero_mm(picture: Picture) -> float:

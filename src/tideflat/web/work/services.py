@@ -7,9 +7,12 @@ a thread of the server that was asked writes that down. A job whose server has g
 from __future__ import annotations
 
 import json
+import os
+import signal
 import subprocess
 import sys
 import threading
+from contextlib import suppress
 from datetime import timedelta
 from typing import Any
 
@@ -24,11 +27,13 @@ from .models import Work
 _AT_ONCE = threading.BoundedSemaphore(2)
 #: A job that has not been heard of for so long has lost its server; one that is kept longer than that is forgotten.
 SILENT, KEPT = timedelta(seconds=30), timedelta(days=2)
+BEAT = timedelta(seconds=8)
 _LOST = "The server was stopped while this was worked on. Ask once more."
 
 
 def begin(studio: Studio, kind: str, about: int, job: dict[str, Any], task: str = "") -> Work:
-    """A new job of the kind; ``task``: what of it is done, where there are several ways to it; what was under way for the same is stopped, and what is old is forgotten."""
+    """A new job of the kind; what was under way for the same is stopped, and what is old is forgotten. ``task``: what of it is done, where
+    there are several ways to it."""
     mine = Work.objects.filter(studio=studio, kind=kind, about=about)
     mine.filter(state__in=(Work.WAITING, Work.WORKING)).update(is_to_stop=True)
     Work.objects.filter(studio=studio, begun_at__lt=timezone.now() - KEPT).delete()
@@ -85,7 +90,9 @@ class _Spare:
     @staticmethod
     def _new() -> subprocess.Popen[str]:
         command = [sys.executable, "-m", "tideflat.web.work.worker"]
-        return subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)  # noqa: S603
+        return subprocess.Popen(  # noqa: S603
+            command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True
+        )
 
 
 _SPARE = _Spare()
@@ -98,10 +105,46 @@ def prepare() -> None:
 
 def _run(pk: int, kind: str, job: dict[str, Any]) -> None:
     try:
-        with _AT_ONCE:
+        with _Beating(pk), _AT_ONCE:
             _work(pk, kind, job)
     finally:
         connection.close()
+
+
+class _Beating:
+    """While it waits for its turn, and while it works on something that takes long to say anything, a job is still heard of."""
+
+    def __init__(self, pk: int) -> None:
+        self._pk, self._is_over = pk, False
+        self._timer = self._next()
+
+    def _next(self) -> threading.Timer:
+        timer = threading.Timer(BEAT.total_seconds(), self._beat)
+        timer.daemon = True
+        return timer
+
+    def _beat(self) -> None:
+        try:
+            alive = Work.objects.filter(pk=self._pk, state__in=(Work.WAITING, Work.WORKING)).update(beat_at=timezone.now())
+        finally:
+            connection.close()
+        if alive and not self._is_over:
+            self._timer = self._next()
+            self._timer.start()
+
+    def __enter__(self) -> None:
+        self._timer.start()
+
+    def __exit__(self, *fault: object) -> None:
+        self._is_over = True
+        self._timer.cancel()
+
+
+def end_process(process: subprocess.Popen[str]) -> None:
+    """It and whatever processes it began: those would wait for ever for work that nobody gives them."""
+    with suppress(ProcessLookupError):
+        os.killpg(process.pid, signal.SIGKILL)
+    process.wait()
 
 
 def _work(pk: int, kind: str, job: dict[str, Any]) -> None:
@@ -127,6 +170,5 @@ def _work(pk: int, kind: str, job: dict[str, Any]) -> None:
     except (BrokenPipeError, ValueError):
         pass
     finally:
-        process.kill()
-        process.wait()
+        end_process(process)
         Work.objects.filter(pk=pk).update(beat_at=timezone.now(), **end)

@@ -87,10 +87,16 @@ def _one_more_or_less(job: dict[str, Any]) -> None:
     """What might be taken away or come in, each as an act. job: document, setup, props of the stores."""
     scene = read_scene(job["document"].encode())
     picture = Picture(scene, scene.setup(job["setup"]))
+    parent = os.getppid()
     told: list[dict[str, Any]] = []
-    for share, look in ((0.3, lambda: one_less(picture)), (1.0, lambda: one_more(picture, [prop_from_value(v) for v in job["props"]]))):
-        _say({"share": share / 2, **({"told": told} if told else {})})
-        told += [_told_change(c) for c in look()]
+
+    def goes_on(share: float) -> bool:
+        _say({"share": round(0.15 + 0.7 * share, 3), **({"told": told} if told else {})})
+        return os.getppid() == parent
+
+    _say({"share": 0.05})
+    told += [_told_change(c) for c in one_less(picture)]
+    told += [_told_change(c) for c in one_more(picture, [prop_from_value(v) for v in job["props"]], goes_on=goes_on)]
     if told:
         _say({"share": 1.0, "told": told})
     _say({"end": True, "reason": None if told else "nothing to take away or to add would clear anything"})
