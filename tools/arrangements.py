@@ -48,11 +48,11 @@ def main() -> None:
 def by_chance(problem: Any, tries: int = 300, wanted: int = 40) -> np.ndarray:
     """Energies of arrangements strewn by chance over what the frame sees, each unit put anew until it is not wrong."""
     from tideflat.core.arrange.energy import FAULT, Judge
-    from tideflat.core.arrange.schemes import curves
     from tideflat.core.arrange.search import _State, on_table
+    from tideflat.core.composition.schemes import curves
 
     rng = np.random.default_rng(1)
-    curve = curves(problem)[:1]
+    curve = curves(problem.layout)[:1]
     judge = Judge(problem, curve)
     found = []
     for _ in range(tries):

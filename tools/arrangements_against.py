@@ -21,14 +21,14 @@ _POPULATION = 32
 def main(names: tuple[str, ...] = ("14 from above", "24 from above"), seed: int = 1) -> None:
     from tests.support.arranged import PROBLEMS
     from tideflat.core.arrange.problem import problem_of
-    from tideflat.core.arrange.schemes import curves
     from tideflat.core.arrange.search import search
+    from tideflat.core.composition.schemes import curves
     from tideflat.core.evaluate import Picture
 
     for name in names:
         scene = PROBLEMS[name]()
         problem = problem_of(Picture(scene, scene.setups[0]))
-        every = curves(problem)
+        every = curves(problem.layout)
         began = time.perf_counter()
         found = search(problem, every * 2, seed)
         seconds = time.perf_counter() - began

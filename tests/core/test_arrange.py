@@ -13,8 +13,8 @@ from tideflat.core.arrange.choose import DISTINCT, middles_of, unlike
 from tideflat.core.arrange.energy import Judge
 from tideflat.core.arrange.problem import DIRECTIONS, WAYS, problem_of
 from tideflat.core.arrange.propose import propose, scheme_named
-from tideflat.core.arrange.schemes import curves, length_of
 from tideflat.core.arrange.search import Found
+from tideflat.core.composition.schemes import curves, length_of
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import scene_from_value
@@ -112,7 +112,7 @@ def test_what_is_carried_and_what_is_grouped_moves_as_one_and_what_is_locked_not
 @pytest.mark.parametrize("kind", SCHEMES)
 def test_a_scheme_lies_in_the_frame_clear_of_what_is_kept_for_words(kind):
     problem = problem_of(picture("supper"))
-    found = curves(problem, Scheme(kind))
+    found = curves(problem.layout, Scheme(kind))
     assert found
     for curve in found:
         assert curve.scheme.kind == kind and {k for k, _ in curve.scheme.values} == set(SCHEME_KEYS[kind])
@@ -125,11 +125,11 @@ def test_a_scheme_lies_in_the_frame_clear_of_what_is_kept_for_words(kind):
 
 def test_what_a_document_says_of_its_scheme_is_taken():
     problem = problem_of(picture("marmalade"))
-    (one,) = curves(problem, Scheme("crescent", (("opens", "left"), ("centre", (0.4, 0.6)), ("radius", 0.2))))
+    (one,) = curves(problem.layout, Scheme("crescent", (("opens", "left"), ("centre", (0.4, 0.6)), ("radius", 0.2))))
     off = (one.points - [0.4, 0.6]) * [problem.view.aspect, 1.0]
     assert (np.hypot(*off.T) > 0.19).all() and off[:, 0].max() > 0.15 and off[np.abs(off[:, 1]) < 0.03][:, 0].min() > 0
-    assert len(curves(problem, Scheme("triangle", (("points", ((0.1, 0.1), (0.9, 0.1), (0.5, 0.9))),)))) == 1
-    assert {c.kind for c in curves(problem)} >= {"crescent", "diagonal", "centre", "off-centre", "s-curve", "triangle", "arc", "border"}
+    assert len(curves(problem.layout, Scheme("triangle", (("points", ((0.1, 0.1), (0.9, 0.1), (0.5, 0.9))),)))) == 1
+    assert {c.kind for c in curves(problem.layout)} >= {"crescent", "diagonal", "centre", "off-centre", "s-curve", "triangle", "arc", "border"}
     assert length_of(one, problem.view.aspect) > length_of(one, problem.view.aspect, ((0.0, 0.0, 0.5, 1.0),)) > 0
 
 
@@ -220,7 +220,7 @@ def test_it_can_be_stopped_and_says_how_far_it_is():
 def costs(seen: Picture, **moved: tuple[float, float]) -> dict[str, float]:
     """How wrong each unit is, with some of them put elsewhere."""
     problem = problem_of(seen)
-    judge = Judge(problem, curves(problem)[:1])
+    judge = Judge(problem, curves(problem.layout)[:1])
     at = [np.array([[*moved.get(u.lead, (u.x, u.y)), 0.0]]) for u in problem.units]
     looks = [judge.looks(k, *place.T) for k, place in enumerate(at)]
     table, frame, depth = (np.stack([getattr(k, name) for k in looks], axis=1) for name in ("table", "frame", "depth"))

@@ -8,7 +8,7 @@ import pytest
 
 from tests.support.scenes import scene_value
 from tideflat.core.arrange.compare import compare
-from tideflat.core.arrange.measures import measures
+from tideflat.core.composition.measures import measures
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import scene_from_value
 

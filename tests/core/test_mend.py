@@ -16,7 +16,7 @@ from tideflat.core.arrange.polish import POLISHED_AWAY, polished
 from tideflat.core.arrange.problem import problem_of
 from tideflat.core.arrange.propose import propose
 from tideflat.core.arrange.reading import clarity, distances, reads_as
-from tideflat.core.arrange.schemes import curves
+from tideflat.core.composition.schemes import curves
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.registry import findings
 from tideflat.core.findings.spacing import tight_limit_mm
@@ -99,7 +99,7 @@ def test_nine_of_ten_read_as_the_scheme_that_they_are_named_after(elevation):
     scene = table_of(14, elevation)
     picture = Picture(scene, scene.setups[0])
     problem = problem_of(picture)
-    every = curves(problem)
+    every = curves(problem.layout)
     found = propose(picture, scheme="any", count=8, seed=11, effort=0.2, is_polished=False).proposals
     from tests.core.test_arrange import where
 
@@ -110,7 +110,7 @@ def test_nine_of_ten_read_as_the_scheme_that_they_are_named_after(elevation):
 def test_things_along_a_line_read_as_it_and_clearly():
     scene = table_of(14, 90)
     problem = problem_of(Picture(scene, scene.setups[0]))
-    every = curves(problem)
+    every = curves(problem.layout)
     scale = np.array([problem.view.aspect, 1.0])
     for wanted in ("s-curve", "border", "diagonal", "squared"):
         curve = next(c for c in every if c.kind == wanted)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from .camera.crops import Crop
+from .composition.measures import measures
 from .delivered import best_aperture_for, sharpness_in, softens_from
 from .errors import DocumentError, FieldError
 from .evaluate import Picture
@@ -45,6 +46,7 @@ def _setup(picture: Picture, before: Judged, with_remedies: bool) -> dict[str, A
             },
             "colours": _colours(picture),
             "safe_area": None if picture.safe_area is None else list(picture.safe_area),
+            "measures": {m.key: {"value": m.value, "unit": m.unit, "what": m.what} for m in measures(picture)},
             "findings": _findings(picture, before, with_remedies),
         }
     except FieldError as error:

@@ -100,3 +100,6 @@ DIFFERENCE = 1e-6
 
 #: A way in the frame is tried so far, heights of the frame, to learn what it is on the table; what lies nearer is one place.
 WAY_TRIED = 1e-3
+
+#: Outlines whose gaps and areas are a matter of taste are told to this (heights of the frame).
+PLAIN = 5e-4

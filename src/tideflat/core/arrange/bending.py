@@ -7,13 +7,13 @@ from typing import Any
 
 import numpy as np
 
+from ..composition.schemes import Curve, curves
 from ..errors import FieldError
 from ..evaluate import Picture
 from ..model import LEFT_OUT, Scheme
 from .energy import Judge
 from .impossible import line_and_needs
 from .problem import Problem, problem_of
-from .schemes import Curve, curves
 from .search import on_table
 
 #: What is seen no further than this from the line follows it, heights of the frame [practice].
@@ -47,13 +47,13 @@ def laid_scheme(picture: Picture) -> Laid | None:
     if scheme is LEFT_OUT or scheme is None:
         return None
     problem = problem_of(picture)
-    every = curves(problem, scheme)
+    every = curves(problem.layout, scheme)
     return _laid(problem, every[0]) if every else None
 
 
 def filled(picture: Picture, scheme: Scheme) -> Scheme:
     """The scheme with what it leaves open chosen. Raises FieldError where this camera cannot see it."""
-    every = curves(problem_of(picture), scheme)
+    every = curves(problem_of(picture).layout, scheme)
     if not every:
         raise FieldError("scheme", f"must be one that this camera sees; {scheme.kind} wants a lower angle", show_got=False)
     return every[0].scheme
@@ -72,12 +72,12 @@ def bent(picture: Picture, key: str, u: float, v: float) -> tuple[Scheme, dict[s
     that there is not."""
     scheme = picture.scene.scheme
     problem = problem_of(picture)
-    old = curves(problem, scheme) if isinstance(scheme, Scheme) else ()
+    old = curves(problem.layout, scheme) if isinstance(scheme, Scheme) else ()
     if not old or key not in _handles(old[0]):
         raise FieldError("key", "must be a handle of the scheme that is laid over the picture", key)
     at = min(max(u, 0.0), 1.0), min(max(v, 0.0), 1.0)
     fresh = Scheme(old[0].kind, tuple({**dict(old[0].scheme.values), **_moved(problem, old[0], key, at)}.items()))
-    new = curves(problem, fresh)[0]
+    new = curves(problem.layout, fresh)[0]
     return new.scheme, _followed(problem, old[0], new)
 
 

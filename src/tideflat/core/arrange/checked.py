@@ -13,7 +13,7 @@ from .problem import Problem
 from .search import Found
 
 #: What no proposal may show, by the code of its finding.
-NEVER = frozenset({"spacing.overlap", "support.floating", "support.leaning", "hero.cut", "copy.occupied"})
+NEVER = frozenset({"spacing.overlap", "support.floating", "support.leaning", "hero.cut", "hero.hidden", "copy.occupied"})
 #: And not where the scene as it is does not show it either.
 NOT_NEW = frozenset({"feature.hidden", "feature.turned"})
 #: Of a hero's outline so much may be hidden; of anything else so much is in the frame at the least.

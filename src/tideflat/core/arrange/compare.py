@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+from ..composition.measures import Measure, measures
 from ..evaluate import Picture
 from ..findings.finding import Finding
 from ..findings.registry import findings
 from ..tolerances import ROUNDING
-from .measures import Measure, measures
 
 
 @dataclass(frozen=True, slots=True)

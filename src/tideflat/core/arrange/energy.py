@@ -7,66 +7,25 @@ directions, so that a gap is never told larger than it is.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from scipy.spatial import cKDTree
 
-from ..tolerances import SAME_NUMBER
-from .problem import ANGLES, DIRECTIONS, WAYS, Problem, Unit
-from .schemes import Curve
+from ..composition.schemes import Curve
+from ..facts.practice import HERO_CLEAR, LIGHT_ONE_SIDED, LINES_PARALLEL
+from ..facts.practice import ISLAND as ISLAND_FACT
+from .looks import DOWN, LEAST_AREA, LEFT, OPPOSITE, RIGHT, UP, Looks, between, gaps, inside
+from .problem import ANGLES, DIRECTIONS, Problem, Unit
 
-_OPPOSITE = (np.arange(WAYS) + WAYS // 2) % WAYS
-_RIGHT, _DOWN, _LEFT, _UP = 0, WAYS // 4, WAYS // 2, 3 * WAYS // 4
 #: Cells of the raster that distances from a scheme are looked up in, over the frame and so much round it.
 _CELLS, _ROUND = (72, 54), 0.1
 #: Clear air round the hero and gaps that read as a kiss, in heights of the frame; islands are further than this from all others.
-CLEAR, KISS, ISLAND = 0.025, 0.008, 0.12
+CLEAR, KISS, ISLAND = HERO_CLEAR.value / 100, 0.008, ISLAND_FACT.value / 100
+#: Two echoes of an accent nearer than this are one spot; lightness that differs more from side to side; cosine of lines that run alike.
+ECHO, _LIGHT, _ALIKE = 0.3, LIGHT_ONE_SIDED.value * 0.8, float(np.cos(np.radians(LINES_PARALLEL.value)))
 #: Of a thing, and of one with others on it that have to be seen too, so much is in the frame at the least.
 _ALONE, _LADEN = 0.15, 0.5
-#: An area in the frame that is none, squared heights of it.
-_LEAST_AREA = SAME_NUMBER
 #: What a fault weighs, and by how much it grows with its size.
 FAULT = 6.0
-
-
-def between(values: np.ndarray, low: float, high: float | np.ndarray) -> np.ndarray:
-    """np.clip, which costs several times as much on arrays as small as these."""
-    return np.minimum(np.maximum(values, low), high)
-
-
-def _inside(reach: np.ndarray, box: tuple[float, float, float, float]) -> np.ndarray:
-    """(n,) share of the boxes round outlines that lies in a box."""
-    left, right, top, bottom = -reach[:, _LEFT], reach[:, _RIGHT], -reach[:, _UP], reach[:, _DOWN]
-    wide = np.maximum(np.minimum(right, box[2]) - np.maximum(left, box[0]), 0.0)
-    high = np.maximum(np.minimum(bottom, box[3]) - np.maximum(top, box[1]), 0.0)
-    return wide * high / np.maximum((right - left) * (bottom - top), _LEAST_AREA)
-
-
-def _gaps(own: np.ndarray, others: np.ndarray) -> np.ndarray:
-    """(n, units) the gap from each of n outlines (n, WAYS) to all others (n, units, WAYS); below 0 where they overlap. The widest of what
-    parts them in any direction, so never more than there is."""
-    return -((others + own[:, None, _OPPOSITE]).min(axis=2))
-
-
-@dataclass(frozen=True, eq=False, slots=True)
-class Looks:
-    """Of one unit in n arrangements, all in place: reach on the table (n, WAYS) mm; reach in the frame (n, WAYS), of all of it and of its
-    core; middle of the core (n, 2); depth (n,)."""
-
-    table: np.ndarray
-    frame: np.ndarray
-    core: np.ndarray
-    middle: np.ndarray
-    depth: np.ndarray
-
-    def copied(self) -> Looks:
-        return Looks(self.table.copy(), self.frame.copy(), self.core.copy(), self.middle.copy(), self.depth.copy())
-
-    def beside(self, other: Looks) -> Looks:
-        """These arrangements and the others, one after the other."""
-        pairs = ((getattr(self, f), getattr(other, f)) for f in ("table", "frame", "core", "middle", "depth"))
-        return Looks(*(np.concatenate(p) for p in pairs))
 
 
 class Judge:
@@ -87,12 +46,15 @@ class Judge:
         share = np.sqrt(np.array([u.area for u in units]))
         self.size = share / max(share.max(), 1.0)
         self.weight = self.size * np.where(np.array([u.is_laid or u.is_strewn for u in units]), 0.35, 1.0)
-        self._share = self.weight / max(self.weight.sum(), _LEAST_AREA)
+        self._share = self.weight / max(self.weight.sum(), LEAST_AREA)
         self.targets = np.array([c.hero for c in chains]).reshape(-1, 2) * [self.aspect, 1.0]
         self._raster, self._along = self._rasters()
         self.flat = min(max(2 * problem.slant, 0.15), 1.0)  # at eye level a height in the frame is no place on the table
         self._line, self._round = np.flatnonzero(self.shaping | self.hero), np.flatnonzero(self.shaping & ~self.hero)
         self.balance_at = self._balance()
+        shade = share**2 * ~np.array([u.is_laid for u in units], dtype=bool)
+        self._shade, self._toned = shade, shade * np.array([u.tone for u in units])
+        self._long = np.array([u.role == "linear" for u in units])
         boxes = np.array(problem.windows) * [self.aspect, 1.0, self.aspect, 1.0]
         self._windows = boxes[:, :2].T, boxes[:, 2:].T
 
@@ -103,7 +65,7 @@ class Judge:
         unit = self.problem.units[u]
         frame, depth = self._seen(unit.points, x, y, turn)
         core = frame if unit.core is unit.points else self._seen(unit.core, x, y, turn)[0]
-        middle = np.column_stack([(core[:, _RIGHT] - core[:, _LEFT]) / 2, (core[:, _DOWN] - core[:, _UP]) / 2])
+        middle = np.column_stack([(core[:, RIGHT] - core[:, LEFT]) / 2, (core[:, DOWN] - core[:, UP]) / 2])
         return Looks(self._reach(unit, x, y, turn), frame, core, middle, depth)
 
     def _seen(self, points: np.ndarray, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -130,7 +92,7 @@ class Judge:
         """(weak, wrong) of unit ``u``, (n,) each, beside all others: ``table`` (n, units, WAYS) and so on as they stand."""
         unit = self.problem.units[u]
         others = np.arange(len(self.problem.units)) != u
-        gap_table, gap_frame = _gaps(own.table, table), _gaps(own.frame, frame)
+        gap_table, gap_frame = gaps(own.table, table), gaps(own.frame, frame)
         wrong = self._off_table(own) + self._in_words(unit, own)
         weak = np.zeros(len(wrong))
         if unit.reach is not None:
@@ -145,7 +107,7 @@ class Judge:
             weak += 0.8 * between((nearest + 40.0) / 100.0, 0.0, 2.0)
         weak += self._beside(u, own, gap_frame, depth, frame, wrong, others)
         if unit.role == "linear" and self.hero.any():
-            weak += self._pointing(own, frame)
+            weak += self._pointing(u, own, frame)
         out, hero_out = self._out_of_frame(unit, own)
         wrong += hero_out
         weak += out + self._off_scheme(u, own) + self._edges(unit, own)
@@ -171,24 +133,29 @@ class Judge:
         near = np.where(shaping, gap, np.inf).min(axis=1)
         weak += 0.6 * np.where(np.isfinite(near), between((near - ISLAND) / ISLAND, 0.0, 2.0), 0.0)
         if self.problem.slant < 0.9:
-            meets = (own.frame[:, None, _RIGHT] > -frame[:, :, _LEFT]) & (frame[:, :, _RIGHT] > -own.frame[:, None, _LEFT])
+            meets = (own.frame[:, None, RIGHT] > -frame[:, :, LEFT]) & (frame[:, :, RIGHT] > -own.frame[:, None, LEFT])
             taller = self.top[u] > 1.15 * self.top
             lower_front = meets & shaping & np.where(in_front, taller, (self.top > 1.15 * self.top[u]))
             weak += 0.7 * lower_front.sum(axis=1)
         return weak
 
-    def _pointing(self, own: Looks, frame: np.ndarray) -> np.ndarray:
+    def _pointing(self, u: int, own: Looks, frame: np.ndarray) -> np.ndarray:
         """What is long points at the hero, to half of a step of the directions; square to the frame where order leans to squared."""
-        way = DIRECTIONS[(own.frame + own.frame[:, _OPPOSITE]).argmax(axis=1)]
+        way = DIRECTIONS[(own.frame + own.frame[:, OPPOSITE]).argmax(axis=1)]
         if self.problem.leanings["order"] < -0.3:
             return 2.0 * (1 - np.abs(way).max(axis=1))
+        weak = np.zeros(len(way))
+        if self.problem.leanings["order"] > 0 and self._long.sum() > 1:  # a loose picture has no lines that run alike
+            others = frame[:, self._long & (np.arange(len(self._long)) != u)]
+            ways = DIRECTIONS[(others + others[..., OPPOSITE]).argmax(axis=2)]
+            weak = 0.5 * (np.abs((ways * way[:, None]).sum(axis=2)) > _ALIKE).sum(axis=1)
         hero = frame[:, int(np.flatnonzero(self.hero)[0])]
-        toward = np.column_stack([hero[:, _RIGHT] - hero[:, _LEFT], hero[:, _DOWN] - hero[:, _UP]]) / 2 - own.middle
-        return 0.6 * (1 - np.abs((way * toward).sum(axis=1)) / np.maximum(np.hypot(toward[:, 0], toward[:, 1]), _LEAST_AREA))
+        toward = np.column_stack([hero[:, RIGHT] - hero[:, LEFT], hero[:, DOWN] - hero[:, UP]]) / 2 - own.middle
+        return weak + 0.6 * (1 - np.abs((way * toward).sum(axis=1)) / np.maximum(np.hypot(toward[:, 0], toward[:, 1]), LEAST_AREA))
 
     def _off_table(self, own: Looks) -> np.ndarray:
         x0, y0, x1, y1 = self.problem.table
-        over = [own.table[:, _RIGHT] - x1, x0 + own.table[:, _LEFT], own.table[:, _DOWN] - y1, y0 + own.table[:, _UP]]
+        over = [own.table[:, RIGHT] - x1, x0 + own.table[:, LEFT], own.table[:, DOWN] - y1, y0 + own.table[:, UP]]
         return sum(np.maximum(0.0, o) for o in over) / 40.0  # type: ignore[return-value]
 
     def _in_words(self, unit: Unit, own: Looks) -> np.ndarray:
@@ -196,13 +163,13 @@ class Judge:
         if unit.is_laid:
             return found
         reach = own.core if unit.is_served else own.frame
-        left, right, top, bottom = -reach[:, _LEFT], reach[:, _RIGHT], -reach[:, _UP], reach[:, _DOWN]
+        left, right, top, bottom = -reach[:, LEFT], reach[:, RIGHT], -reach[:, UP], reach[:, DOWN]
         for a, b, c, d in self.problem.copies:
             a, c = a * self.aspect, c * self.aspect
             wide = np.minimum(right, c) - np.maximum(left, a)
             high = np.minimum(bottom, d) - np.maximum(top, b)
             inside = np.maximum(0.0, wide) * np.maximum(0.0, high)
-            found += (inside > 0) * 0.3 + inside / max((c - a) * (d - b), _LEAST_AREA) * 12
+            found += (inside > 0) * 0.3 + inside / max((c - a) * (d - b), LEAST_AREA) * 12
         return found
 
     def _out_of_frame(self, unit: Unit, own: Looks) -> tuple[np.ndarray, np.ndarray]:
@@ -212,27 +179,27 @@ class Judge:
         if unit.is_hero:
             wrong = sum((self._over(own.core, w, 0.012) for w in self.problem.windows), none)
             return (none if own.core is own.frame else 0.1 * self._over(own.frame, frame_box, 0.0)), wrong
-        seen = _inside(own.frame, (0.0, 0.0, self.aspect, 1.0))
+        seen = inside(own.frame, (0.0, 0.0, self.aspect, 1.0))
         loose = 0.8 if self.problem.leanings["edges"] > 0.3 or unit.is_laid else 2.6
         return loose * (1 - seen), np.maximum(0.0, (_ALONE if len(unit.ids) == 1 else _LADEN) - seen) * 20
 
     def _over(self, reach: np.ndarray, box: tuple[float, float, float, float], margin: float) -> np.ndarray:
         a, b, c, d = box[0] * self.aspect + margin, box[1] + margin, box[2] * self.aspect - margin, box[3] - margin
-        over = [a + reach[:, _LEFT], reach[:, _RIGHT] - c, b + reach[:, _UP], reach[:, _DOWN] - d]
+        over = [a + reach[:, LEFT], reach[:, RIGHT] - c, b + reach[:, UP], reach[:, DOWN] - d]
         return sum(np.maximum(0.0, o) for o in over) / 0.05  # type: ignore[return-value]
 
     def _edges(self, unit: Unit, own: Looks) -> np.ndarray:
         """Edges of crops that only just touch, or show a sliver."""
         if not unit.is_shaping:
             return np.zeros(len(own.middle))
-        low, high = -own.frame[:, (_LEFT, _UP), None], own.frame[:, (_RIGHT, _DOWN), None]  # (n, 2, 1) across, down
+        low, high = -own.frame[:, (LEFT, UP), None], own.frame[:, (RIGHT, DOWN), None]  # (n, 2, 1) across, down
         first, last = self._windows  # (2, windows) each
         beside = (low < last) & (high > first)  # (n, 2, windows): level with a window, for the edges that run across it
         near = np.minimum(np.abs(low - first), np.abs(high - first)), np.minimum(np.abs(low - last), np.abs(high - last))
         reach = KISS * (last - first).max(axis=0)
         kiss = np.maximum(0.0, reach - near[0]) + np.maximum(0.0, reach - near[1])
         found = 0.5 * (kiss / reach * beside[:, ::-1]).sum(axis=(1, 2))
-        inside = (np.maximum(0.0, np.minimum(high, last) - np.maximum(low, first)) / np.maximum(high - low, _LEAST_AREA)).prod(axis=1)
+        inside = (np.maximum(0.0, np.minimum(high, last) - np.maximum(low, first)) / np.maximum(high - low, LEAST_AREA)).prod(axis=1)
         return found + (0.9 * ((inside > 0.002) & (inside < 0.22)) + 0.35 * ((inside > 0.22) & (inside < 0.985))).sum(axis=1)
 
     # ---- the scheme
@@ -283,13 +250,25 @@ class Judge:
             along = np.zeros((n, m + 2))
             along[:, -1] = 1.0
             along[:, 1:-1] = np.sort(self._along[np.repeat(chain, m), row, column].reshape(n, m), axis=1)
-            gaps = (along[:, 1:] - along[:, :-1]).max(axis=1)
-            cost += 1.2 * np.minimum(2.0, np.maximum(0.0, (gaps - 2.2 / (m + 1)) * 2.5))
+            empty = (along[:, 1:] - along[:, :-1]).max(axis=1)
+            cost += 1.2 * np.minimum(2.0, np.maximum(0.0, (empty - 2.2 / (m + 1)) * 2.5))
         if self.hero.any() and len(self._line) > 3:
             hero = middle[:, self.hero].mean(axis=1)
             away = middle[:, self._round] - hero[:, None]
             cost += 0.5 * (np.hypot(away[..., 0], away[..., 1]) @ self.size[self._round]) / len(self._round) / 0.3
-        return cost
+        for a, b in self.problem.echoes:
+            cost += 0.8 * np.maximum(0.0, 1 - np.hypot(*(middle[:, a] - middle[:, b]).T) / ECHO)
+        return cost + self._one_sided(middle[..., 0])
+
+    def _one_sided(self, across: np.ndarray) -> np.ndarray:
+        """(n,) all that is light at one side, all that is dark at the other; ``across`` (n, units)."""
+        left = across < self.balance_at[0]
+        tones = []
+        for side in (left, ~left):
+            area = side @ self._shade
+            tones.append((side @ self._toned) / np.maximum(area, LEAST_AREA) + np.where(area > 0, 0.0, np.nan))
+        off = np.nan_to_num(np.abs(tones[0] - tones[1]))
+        return 0.6 * np.minimum(1.0, np.maximum(0.0, off - _LIGHT) / 20.0)
 
     def _balance(self) -> np.ndarray:
         u0, v0, u1, v1 = self.problem.field

@@ -7,15 +7,15 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
+from ..composition.relations import heights_meet, related
+from ..composition.schemes import Curve, length_of
 from ..evaluate import Picture
-from ..findings.relations import heights_meet, related
 from ..findings.spacing import collision
 from ..model import Scheme
 from ..tolerances import CONTACT_MM
 from .checked import faults
 from .energy import Judge
 from .problem import Problem
-from .schemes import Curve, length_of
 
 #: So many units are moved at once at the most, among so many: a search takes longer with the square of them.
 MOST_MOVED, MOST_UNITS = 60, 120

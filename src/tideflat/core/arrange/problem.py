@@ -10,8 +10,10 @@ import shapely
 
 from ..camera.crops import FULL_FRAME, Rect
 from ..camera.view import View
+from ..composition.eye import echoes, lightness
+from ..composition.layout import Layout, layout_of
+from ..composition.relations import LARGE_ROLES
 from ..evaluate import Picture
-from ..findings.relations import LARGE_ROLES
 from ..findings.spacing import tight_limit_mm
 from ..model import Placement, Setup
 from ..plane.hull import hull_of
@@ -39,7 +41,7 @@ class Unit:
 
     points (m, 3): its outline about the lead's foot, z absolute; core: the same of the hero alone, where it holds one, and of what lies on
     a cloth without it. reach (360,): how far its solid parts reach from the foot toward each degree on the table; None when all of it
-    gives way. turns: how far it may be turned either way, degrees; 0 for what keeps facing as it does.
+    gives way. turns: how far it may be turned either way, degrees; 0 for what keeps facing as it does. tone: its mean lightness, L*.
     """
 
     lead: str
@@ -56,6 +58,7 @@ class Unit:
     turns: float
     is_laid: bool
     is_strewn: bool
+    tone: float
 
     @property
     def is_served(self) -> bool:
@@ -73,17 +76,30 @@ class Unit:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Problem:
-    """windows: what is delivered, or the whole frame. copies: boxes kept for words. field: where in the frame to compose. gap_mm: between
-    large things. leaning values run from -1 to 1."""
+    """windows: what is delivered, or the whole frame. gap_mm: between large things. echoes: pairs of units that alone carry an accent."""
 
     picture: Picture
     units: tuple[Unit, ...]
     windows: tuple[Rect, ...]
-    copies: tuple[Rect, ...]
-    field: Rect
-    table: Rect
+    layout: Layout
     gap_mm: float
-    leanings: dict[str, float]
+    echoes: tuple[tuple[int, int], ...] = ()
+
+    @property
+    def copies(self) -> tuple[Rect, ...]:
+        return self.layout.copies
+
+    @property
+    def field(self) -> Rect:
+        return self.layout.field
+
+    @property
+    def table(self) -> Rect:
+        return self.layout.table
+
+    @property
+    def leanings(self) -> dict[str, float]:
+        return self.layout.leanings
 
     @property
     def view(self) -> View:
@@ -108,7 +124,7 @@ class Problem:
     @property
     def slant(self) -> float:
         """How much of the table's depth the frame sees: 1 from above, 0 at eye level."""
-        return abs(float(self.view.forward[2]))
+        return self.layout.slant
 
 
 def problem_of(picture: Picture, keep: Iterable[str] = ()) -> Problem:
@@ -125,22 +141,11 @@ def problem_of(picture: Picture, keep: Iterable[str] = ()) -> Problem:
         ids = tuple(i for i in moving_with(scene, lead.id) if i in there and i not in taken)
         taken |= set(ids)
         units.append(_unit(picture, there, lead, ids, is_fixed=bool(kept & set(moving_with(scene, lead.id))) or _stays(lead)))
-    crops = picture.crops
-    windows = tuple(c.box for c in crops) or (FULL_FRAME,)
-    copies = tuple(c.copy_box for c in crops if c.copy_box is not None)
-    surface, backdrop = scene.surface, scene.backdrop
-    back = surface.depth if backdrop is None else min(surface.depth, backdrop.y)
-    leanings = {name: scene.brief.leaning(name) for name in ("hero", "order", "edges", "spacing", "fullness")}
-    return Problem(
-        picture,
-        tuple(units),
-        windows,
-        copies,
-        _field(picture.safe_area or FULL_FRAME, copies),
-        (0.0, 0.0, surface.width, back),
-        max(1.0, tight_limit_mm(leanings["spacing"])),
-        leanings,
-    )
+    windows = tuple(c.box for c in picture.crops) or (FULL_FRAME,)
+    layout = layout_of(picture, sum(1 for u in units if not u.is_laid and not u.is_strewn))
+    of_unit = {i: k for k, u in enumerate(units) for i in u.ids}
+    pairs = tuple((of_unit[a], of_unit[b]) for a, b, _ in echoes(picture) if of_unit[a] != of_unit[b])
+    return Problem(picture, tuple(units), windows, layout, max(1.0, tight_limit_mm(layout.leanings["spacing"])), pairs)
 
 
 def _root(p: Placement, there: dict[str, Placement]) -> Placement:
@@ -183,6 +188,7 @@ def _unit(picture: Picture, there: dict[str, Placement], lead: Placement, ids: t
         _turns(picture, lead, ids, largest.shape),
         lead.role == "cloth" and not solid,
         picture.bodies[lead.id].shape.is_strewn,
+        lightness(picture.props[largest.id].colours),
     )
 
 
@@ -219,19 +225,3 @@ def _turns(picture: Picture, lead: Placement, ids: tuple[str, ...], shape: Shape
     if faced or shape.form in ("turned", "ball") or picture.scene.group_of(lead.id) is not None or leans:
         return 0.0
     return _LAID_DEG if len(ids) > 1 else 180.0
-
-
-def _field(window: Rect, copies: tuple[Rect, ...]) -> Rect:
-    """The window without the bands kept for words: for each, the side is given up that costs the least room."""
-    u0, v0, u1, v1 = window
-    for a, b, c, d in copies:
-        left, right, top, bottom = max(a, u0), min(c, u1), max(b, v0), min(d, v1)
-        if left >= right or top >= bottom:
-            continue
-        ways = {"u0": right - u0, "u1": u1 - left, "v0": bottom - v0, "v1": v1 - top}
-        sizes = {"u0": u1 - u0, "u1": u1 - u0, "v0": v1 - v0, "v1": v1 - v0}
-        side = min(ways, key=lambda s: ways[s] / sizes[s])
-        u0, v0, u1, v1 = (
-            right if side == "u0" else u0, bottom if side == "v0" else v0, left if side == "u1" else u1, top if side == "v1" else v1,
-        )  # fmt: skip
-    return (u0, v0, u1, v1) if u1 > u0 and v1 > v0 else window

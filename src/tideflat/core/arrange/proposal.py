@@ -7,17 +7,17 @@ from typing import Any
 
 import shapely
 
+from ..composition.relations import LARGE_ROLES
+from ..composition.schemes import Curve
 from ..evaluate import Picture
 from ..findings.finding import Finding
 from ..findings.registry import findings
-from ..findings.relations import LARGE_ROLES
 from ..model import Placement, Scene, Scheme
 from ..solids.body import Body
 from ..table.carrying import carried_along, wrapped
 from ..tolerances import STANDS_ALIKE_MM
 from .checked import faults, picture_of
 from .problem import Problem
-from .schemes import Curve
 
 #: Findings that no arrangement mends.
 _OF_THE_CAMERA = ("rig.", "lens.", "backdrop.", "focus.")

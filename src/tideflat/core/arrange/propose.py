@@ -9,6 +9,7 @@ from multiprocessing import get_context
 
 import numpy as np
 
+from ..composition.schemes import LOW, Curve, curves
 from ..errors import FieldError
 from ..evaluate import Picture
 from ..findings.registry import findings
@@ -21,7 +22,6 @@ from .polish import POLISHED_AWAY, polished
 from .problem import Problem, problem_of
 from .proposal import Proposal, told_of
 from .reading import clarity, distances
-from .schemes import LOW, Curve, curves
 from .search import Found, search
 
 #: Chains side by side for each proposal that is asked for, and at the least.
@@ -72,7 +72,7 @@ def propose(
         scheme = None if own is LEFT_OUT else own
     wanted = None if isinstance(scheme, str) else scheme
     problem = problem_of(picture, keep)
-    every = curves(problem, wanted)
+    every = curves(problem.layout, wanted)
     reason = why_not(problem, every, wanted)
     if reason is not None:
         return Proposals((), reason)
@@ -81,7 +81,7 @@ def propose(
     if is_first_look:
         chains, parts_wanted, effort = tuple({c.kind: c for c in every}.values()), 1, _FIRST_EFFORT
     before = findings(picture)
-    readings = every if wanted is None else (*every, *(c for c in curves(problem) if c.kind != wanted.kind))
+    readings = every if wanted is None else (*every, *(c for c in curves(problem.layout) if c.kind != wanted.kind))
     chosen = _Chosen(problem, count, frozenset(f.code for f in before), readings, is_any=wanted is None)
 
     def goes_on(share: float) -> bool:

@@ -12,8 +12,8 @@ from collections.abc import Sequence
 import numpy as np
 from scipy.optimize import linear_sum_assignment
 
+from ..composition.schemes import Curve
 from .problem import Problem
-from .schemes import Curve
 
 #: What an empty part of the line, and a hero off its place, weigh beside things off the line [practice].
 _EMPTY, _HERO = 0.6, 0.35

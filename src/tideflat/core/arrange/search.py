@@ -11,10 +11,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..composition.schemes import Curve
 from ..tolerances import PARALLEL
-from .energy import FAULT, Judge, Looks, between
+from .energy import FAULT, Judge
+from .looks import Looks, between
 from .problem import Problem
-from .schemes import Curve
 
 #: Steps for each unit that moves (half as many from _MANY on, as each costs more), and for all; warmth at the start and the end, in units
 #: of the energy.

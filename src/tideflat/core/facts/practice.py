@@ -34,6 +34,37 @@ CEILING_CLEARANCE = Fact(60, "mm", _PRACTICE)
 #: Words stay legible when no more than this of their area is occupied.
 COPY_OCCUPIED = Fact(2, "% of the copy space", _PRACTICE)
 
+#: A hero is hidden where other things stand before more of it than this; more is allowed where spacing leans to gathered.
+HERO_HIDDEN = Fact(5, "% of the outline", _PRACTICE)
+HERO_HIDDEN_GATHERED = Fact(12, "% of the outline", _PRACTICE + "; when spacing leans to gathered")
+#: Clear air that a hero wants round it, and from where on a thing is an island; the search keeps them, the judgement is milder.
+HERO_CLEAR, HERO_CLEAR_LEAST = Fact(2.5, "% of the frame's height", _PRACTICE), Fact(1.2, "% of the frame's height", _PRACTICE)
+ISLAND, ISLAND_PLAIN = Fact(12, "% of the frame's height", _PRACTICE), Fact(20, "% of the frame's height", _PRACTICE)
+#: Gaps whose deviation over their mean is less than this are all alike.
+ALIKE_GAPS = Fact(0.12, "deviation of gaps over their mean", _PRACTICE)
+#: Visual weight so far from the middle of where there is to compose tips the picture; lightness that differs so much from side to side.
+BALANCE_OFF = Fact(20, "% of the frame's height", _PRACTICE)
+LIGHT_ONE_SIDED = Fact(35, "L*", _PRACTICE)
+#: Rank correlation of size with distance from the hero, from which on sizes grow away from it instead of falling.
+SIZES_GROW = Fact(0.6, "rank correlation", _PRACTICE)
+#: Past this many things that shape the picture a plated flat lay is crowded.
+CROWDED = Fact(10, "things", _PRACTICE)
+CROWDED_SPARSE = Fact(7, "things", _PRACTICE + "; when fullness leans to sparse")
+CROWDED_ABUNDANT = Fact(16, "things", _PRACTICE + "; when fullness leans to abundant")
+#: Two echoes of the accent nearer than this are one spot of it.
+ECHO_CLOSE = Fact(15, "% of the frame's height", _PRACTICE)
+#: A thing further than this from the scheme that was chosen does not follow it; and how many times its even share of the line an empty
+#: stretch is.
+SCHEME_OFF = Fact(15, "% of the frame's height", _PRACTICE)
+SCHEME_GAP = Fact(3.2, "times an even share", _PRACTICE)
+#: Two long things that differ by less than this run parallel.
+LINES_PARALLEL = Fact(8, "degrees", _PRACTICE)
+#: A taller thing before a lower one may hide so much of it; more where spacing leans to gathered.
+LOWER_HIDDEN = Fact(45, "% of the outline", _PRACTICE)
+LOWER_HIDDEN_GATHERED = Fact(65, "% of the outline", _PRACTICE + "; when spacing leans to gathered")
+#: Things whose depths differ by less than this stand in one plane.
+ONE_PLANE = Fact(4, "% of the distance to the aim", _PRACTICE)
+
 #: About 60 / 30 / 10 by visible area: common practice, no source; a matter of taste.
 PALETTE_SHARES: dict[str, float] = {"base": 0.6, "second": 0.3, "accent": 0.1}
 #: A thing that differs less than this from what lies behind it melts into it; less still is allowed where the mood is dark.

@@ -8,6 +8,7 @@ import shapely
 
 from ..camera.crops import Crop, Rect
 from ..colour.contrast import LARGE_PX, LEGIBLE, LEGIBLE_LARGE
+from ..composition.relations import label
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import COPY_OCCUPIED
@@ -15,7 +16,6 @@ from ..model import Deliverable
 from ..palette.behind_words import legibility
 from .finding import Finding, Mark
 from .kind import Kind, Rule
-from .relations import label
 
 OCCUPIED = Kind(
     code="copy.occupied", rank=160, severity="mend", unit="%",

@@ -10,6 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..camera.crops import Rect, passed_sides
 from ..camera.silhouette import Silhouette
+from ..composition.relations import SHAPING_ROLES, label, related
 from ..evaluate import Picture, share_within
 from ..facts.practice import HERO_CUT, SLIVER, TANGENT
 from ..plane.convex_parts import convex_parts, parting
@@ -19,7 +20,6 @@ from ..tolerances import CUT_SHARE
 from . import spacing
 from .finding import Finding, Mark, Segment
 from .kind import Kind, Rule
-from .relations import SHAPING_ROLES, label, related
 
 PAIR = Kind(
     code="tangent.pair", rank=70, severity="mend", unit="% of the crop's long side",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..composition.relations import label
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import FEATURE_PIXELS, FEATURE_SEEN, FEATURE_TURNED
@@ -12,7 +13,6 @@ from ..model import Feature
 from ..patches import asked_for
 from .finding import Finding, Mark, Segment
 from .kind import Kind, Rule
-from .relations import label
 
 HIDDEN = Kind(
     code="feature.hidden", rank=42, severity="mend", unit="%", measure="% of what must be seen that is seen in a crop", limit=FEATURE_SEEN,

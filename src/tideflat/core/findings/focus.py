@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..composition.relations import label
 from ..delivered import needed_depth, sharpness_in, stack_for
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..tolerances import SHARP_MM
 from .finding import Finding
 from .kind import Kind, Rule
-from .relations import label
 
 SOFT_HERO = Kind(
     code="focus.hero", rank=150, severity="mend", unit="mm",

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..camera.crops import FULL_FRAME, Rect, passed_sides
+from ..composition.relations import label
 from ..delivered import hero_outline, hero_share
 from ..evaluate import Picture, share_within
 from ..facts.optics import Fact
 from ..facts.practice import HERO_CUT, HERO_SHARE
 from .finding import Finding, Mark
 from .kind import Kind, Rule
-from .relations import label
 
 _ONE = "practice: one only"
 MISSING = Kind(

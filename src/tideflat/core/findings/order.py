@@ -8,12 +8,12 @@ import numpy as np
 import shapely
 
 from ..camera.crops import Rect
+from ..composition.relations import LARGE_ROLES, is_catalogue, label, range_of
 from ..evaluate import Picture
 from ..facts.practice import CROOKED, CROOKED_MOST, UNEVEN, UNEVEN_MOST
 from .edges import frame_percent_mm
 from .finding import Finding, Mark
 from .kind import Kind, Rule
-from .relations import LARGE_ROLES, is_catalogue, label, range_of
 
 CROOKED_KIND = Kind(
     code="order.crooked", rank=165, severity="mend", unit="degrees", measure="degrees off square to the frame", limit=CROOKED,

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 
 from ..colour.delta_e_2000 import difference
 from ..colour.words import colour_words
+from ..composition.relations import label
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import ACCENT_MET, COLOURS, COLOURS_MUTED, COLOURS_POPS, OFF_PALETTE, STEALS_FROM
@@ -14,7 +15,6 @@ from ..palette.seen import SeenColour, seen_colours
 from ..palette.wanted import BELONGS, met, nearest
 from .finding import Finding
 from .kind import Kind, Rule
-from .relations import label
 
 
 def _in_the_palette(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import shapely
 
+from ..composition.relations import heights_meet, related
 from ..evaluate import Picture
-from .relations import heights_meet, related
 from .spacing import tight_limit_mm
 
 

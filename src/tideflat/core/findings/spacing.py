@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 import shapely
 
+from ..composition.relations import LARGE_ROLES, heights_meet, label, related
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import GAP_TIGHT, GAP_TIGHT_AIRY
@@ -18,7 +19,6 @@ from ..solids.pieces import level_outlines
 from ..tolerances import CONTACT_MM
 from .finding import Finding, Mark, Segment
 from .kind import Kind, Rule
-from .relations import LARGE_ROLES, heights_meet, label, related
 
 OVERLAP = Kind(
     code="spacing.overlap", rank=50, severity="stop", unit="mm", measure="mm of the shortest way out, the deepest of nine level sections",

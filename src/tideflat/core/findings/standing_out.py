@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from ..camera.hiding import lies_in
 from ..colour.delta_e_2000 import difference
 from ..colour.words import colour_words
+from ..composition.relations import LARGE_ROLES, SHAPING_ROLES, label, range_of
 from ..delivered import hero_things
 from ..evaluate import Picture
 from ..facts.practice import ALONE_IN_LIGHTNESS, LIGHTER_THAN_HERO, LOUDER_THAN_HERO, MERGE, MERGE_DEEP, OFF_PALETTE, STEALS_FROM
@@ -14,7 +15,6 @@ from ..model import Prop, Scene
 from ..palette.seen import against, chroma, colour_distance, lightness
 from .finding import Finding
 from .kind import Kind, Rule
-from .relations import LARGE_ROLES, SHAPING_ROLES, label, range_of
 
 
 def _stands_clear(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..composition.relations import label
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..solids.body import Body
@@ -11,7 +12,6 @@ from ..table import standing
 from ..tolerances import SUPPORT_MM
 from .finding import Finding
 from .kind import Kind, Rule
-from .relations import label
 
 FLOATING = Kind(
     code="support.floating", rank=170, severity="stop", unit="mm", measure="mm the thing would fall",

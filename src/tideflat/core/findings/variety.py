@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from itertools import combinations
 
+from ..composition.relations import LARGE_ROLES, SHAPING_ROLES, label
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import SAMENESS, TWO_SIZES, TWO_SIZES_PLAIN
@@ -13,7 +14,6 @@ from ..model import Placement, Prop
 from ..solids.body import Body, pose
 from .finding import Finding
 from .kind import Kind, Rule
-from .relations import LARGE_ROLES, SHAPING_ROLES, label
 
 #: Tags of things that are at home in every kitchen's story.
 _ANYWHERE = frozenset({"kitchen", "tool", "cloth", "board", "knife", "table", "linen"})

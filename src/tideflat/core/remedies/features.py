@@ -10,10 +10,10 @@ import numpy as np
 
 from ..acts.camera import SetCamera
 from ..acts.things import Hold, Lean, Raise, Turn
+from ..composition.relations import label
 from ..evaluate import Picture
 from ..facts.optics import THIRD_STOPS
 from ..findings.finding import Finding
-from ..findings.relations import label
 from ..patches import feature_of, patch_of
 from .camera_solved import larger
 from .candidate import Candidate, Stores, where

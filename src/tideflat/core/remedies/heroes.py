@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..acts.things import Role
+from ..composition.relations import label
 from ..evaluate import Picture
 from ..findings.finding import Finding
-from ..findings.relations import label
 from .camera_moves import aim, shift_crop
 from .camera_solved import clear_margin
 from .candidate import Candidate, Stores, where

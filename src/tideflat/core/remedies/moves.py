@@ -8,11 +8,11 @@ import numpy as np
 
 from ..acts.things import Move
 from ..camera.crops import Rect
+from ..composition.relations import label
 from ..evaluate import Picture
 from ..facts.practice import TANGENT
 from ..findings.edges import long_side
 from ..findings.finding import Finding
-from ..findings.relations import label
 from ..findings.spacing import collision
 from ..table.carrying import moving_with
 from .camera_moves import nudges, shift_crop

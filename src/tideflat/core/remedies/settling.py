@@ -10,9 +10,9 @@ import shapely
 
 from ..acts.act import Act
 from ..acts.things import Hold, Lean, Raise, Rest
+from ..composition.relations import label
 from ..evaluate import Picture
 from ..findings.finding import Finding
-from ..findings.relations import label
 from ..findings.support import fall_mm
 from ..table.resting import come_to_rest, may_lie_on
 from .candidate import Candidate, Stores, where

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..acts.things import Turn
+from ..composition.relations import label
 from ..evaluate import Picture
 from ..findings.finding import Finding
 from ..findings.order import off_square_deg
-from ..findings.relations import label
 from .camera_moves import aim, shift_crop
 from .candidate import Candidate, Stores, where
 from .moves import is_free, move, moved, table_shift

@@ -10,4 +10,5 @@ CODE_WORDS: dict[str, str] = {
     "feature.hidden": "what must be seen is hidden", "feature.turned": "what must be seen looks away",
     "feature.small": "what must be seen gets small", "feature.soft": "what must be seen goes soft", "colour.merge": "it melts into what is behind",
     "order.crooked": "it is crooked", "order.off_centre": "it is off the middle", "order.margins": "margins get uneven",
+    "hero.hidden": "something stands before the hero",
 }  # fmt: skip

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
-from tideflat.core.arrange.compare import Changed, Compared, Moved
+from tideflat.core.arrange.compare import Compared, Moved
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.finding import Finding
 from tideflat.core.units import format_length
 
 from .finding_words import finding_words
+from .measure_words import measure_words
 
 #: Lines of one kind that are told; of more, how many.
 _MOST = 5
@@ -74,38 +74,3 @@ def _camera(key: str, before: float, after: float, unit: str) -> str:
     if key in ("elevation", "azimuth", "roll"):
         return f"camera's {key} {before:g}°, there {after:g}°"
     return f"camera's {key} {format_length(before, unit)}, there {format_length(after, unit)}"
-
-
-def _percent(value: float) -> str:
-    return f"{100 * value:.0f} %"
-
-
-def _plain(value: float) -> str:
-    return f"{value:.2g}" if value % 1 else f"{value:.0f}"
-
-
-#: Of each measure: its words, and how its value is written.
-_MEASURES: dict[str, tuple[str, Callable[[float], str]]] = {
-    "coverage": ("things cover", _percent),
-    "balance": ("weight off the middle by", _percent),
-    "symmetry": ("like its mirror image by", _percent),
-    "unevenness": ("gaps vary by", _percent),
-    "islands": ("things by themselves", _plain),
-    "clusters": ("clusters", _plain),
-    "hero_share": ("hero takes", _percent),
-    "hero_clear": ("clear air round the hero", lambda v: f"{100 * v:.1f} % of the height"),
-    "height_variety": ("heights vary by", _percent),
-    "depth_planes": ("planes in depth", _plain),
-    "hidden": ("hidden by other things", lambda v: f"{100 * v:.1f} %"),
-    "leading_out": ("long things that lead out of the frame", _plain),
-}
-
-
-def measure_words(changed: Changed) -> str | None:
-    """One line; None for what is not told, or reads the same in both."""
-    known = _MEASURES.get(changed.measure.key)
-    if known is None:
-        return None
-    words, write = known
-    before, after = ("none" if v is None else write(v) for v in (changed.before, changed.after))
-    return None if before == after else f"{words} {after}, now {before}"

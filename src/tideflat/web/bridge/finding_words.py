@@ -1,5 +1,5 @@
 """The web's own words for findings, from the core's codes and figures: plain words first, the trade's figure second. All of them are
-here."""
+here and in arrangement_words.py."""
 
 from __future__ import annotations
 
@@ -11,8 +11,7 @@ from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import KINDS
 from tideflat.core.units import format_length
 
-Words = tuple[str, str]
-Say = Callable[[Finding, list[str], list[str], Callable[[float], str]], Words]
+from .arrangement_words import ARRANGEMENT_WORDS, Say, Words
 
 
 def finding_words(picture: Picture, finding: Finding, unit: str) -> Words:
@@ -168,6 +167,7 @@ def _off_centre(f: Finding, N: list[str], n: list[str], mm: Callable[[float], st
 _LARGE_LETTERS = 3.0
 
 _WORDS: dict[str, Say] = {
+    **ARRANGEMENT_WORDS,
     "hero.missing": lambda f, N, n, mm: ("No hero yet", "Nothing in this picture leads. Give one thing the role of hero."),
     "hero.several": lambda f, N, n, mm: (f"{f.measure:g} heroes at once", f"{' and '.join(N)} both lead; one only holds the eye."),
     "hero.cut": _cut,

@@ -49,6 +49,10 @@ def _words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
             return f"Move the {name} {length}"
         case "arrangement":
             return f"Arrange: {figures['said']}"
+        case "exchange":
+            return f"Let the {name} and the {figures['other']} change places"
+        case "leave_out":
+            return f"Leave the {name} out of this set-up"
         case "move_several":
             return f"Move {len(figures['placements'])} things, at most {length}"
         case "turn":

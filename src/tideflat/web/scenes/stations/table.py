@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from tideflat.core import model
+from tideflat.core.composition.measures import measures
 from tideflat.core.evaluate import Picture
 from tideflat.core.units import format_length
 from tideflat.core.weight import weigh
 from tideflat.web.bridge.act_words import own_words
+from tideflat.web.bridge.measure_words import weighed_words
 from tideflat.web.bridge.scheme_drawn import scheme_drawn
 from tideflat.web.bridge.scheme_words import SCHEME_WORDS
 
@@ -32,6 +34,7 @@ def _context(look: Look) -> dict[str, Any]:
         "schemes": [(key, words) for key, words in SCHEME_WORDS.items() if key != "any"],
         "scheme_kind": laid_by.kind if isinstance(laid_by, model.Scheme) else "",
         "scheme_drawn": scheme_drawn(look.picture),
+        "weighed": weighed_words(measures(look.picture)),
         "lists": [lines[k : k + rows] for k in range(0, len(lines), rows)],
         "weight": round(share * 100) if share >= TOLD_WEIGHT else None,
     }

@@ -14,7 +14,7 @@ import numpy as np
 
 from ..camera.crops import Rect
 from ..model import SCHEMES, Scheme
-from .problem import Problem
+from .layout import Layout
 
 #: Points along a line.
 _ALONG = 64
@@ -43,29 +43,29 @@ class Curve:
         return self.scheme.kind
 
 
-def curves(problem: Problem, wanted: Scheme | None = None) -> tuple[Curve, ...]:
+def curves(layout: Layout, wanted: Scheme | None = None) -> tuple[Curve, ...]:
     """The variants of the wanted scheme, or of every one that suits the camera."""
-    kinds = (wanted.kind,) if wanted is not None else tuple(k for k in SCHEMES if _suits(k, problem))
-    return tuple(curve for kind in kinds for curve in _VARIANTS[kind](_Room(problem), wanted or Scheme(kind)))
+    kinds = (wanted.kind,) if wanted is not None else tuple(k for k in SCHEMES if _suits(k, layout))
+    return tuple(curve for kind in kinds for curve in _VARIANTS[kind](_Room(layout), wanted or Scheme(kind)))
 
 
-def _suits(kind: str, problem: Problem) -> bool:
+def _suits(kind: str, layout: Layout) -> bool:
     """A diagonal in depth and planes one behind the other are seen aslant; what has a height in the frame is not seen at eye level."""
-    slant = problem.slant
+    slant = layout.slant
     if kind in ("depth-diagonal", "stagger"):
         return slant < _DEEP
     if kind == "squared":
-        return problem.leanings["order"] <= 0 and slant > LOW
+        return layout.leanings["order"] <= 0 and slant > LOW
     return kind in ("diagonal", "off-centre", "arc", "centre") or slant > LOW
 
 
 class _Room:
     """The part of the frame that a scheme is laid into; shares of it to fractions of the frame."""
 
-    def __init__(self, problem: Problem) -> None:
-        self.problem = problem
-        self.u0, self.v0, self.u1, self.v1 = problem.field
-        self.aspect = problem.view.aspect
+    def __init__(self, layout: Layout) -> None:
+        self.layout = layout
+        self.u0, self.v0, self.u1, self.v1 = layout.field
+        self.aspect = layout.view.aspect
 
     def at(self, s: Any, t: Any) -> np.ndarray:
         s, t = np.broadcast_arrays(np.asarray(s, dtype=float), np.asarray(t, dtype=float))
@@ -110,13 +110,13 @@ def _diagonal(room: _Room, scheme: Scheme) -> Iterator[Curve]:
 
 def _depth_diagonal(room: _Room, scheme: Scheme) -> Iterator[Curve]:
     """On the table's top divided in nine: from the middle of a far corner's field to that of the near corner across."""
-    x0, y0, x1, y1 = room.problem.table
+    x0, y0, x1, y1 = room.layout.table
     for start in _asked(scheme, "from", ("far-left", "far-right")):
         t = np.linspace(0.0, 1.0, _ALONG)
         across = 1 / 6 + t * 2 / 3
         x = x0 + (across if start == "far-left" else 1 - across) * (x1 - x0)
         y = y0 + (5 / 6 - t * 2 / 3) * (y1 - y0)
-        seen = room.problem.view.project(np.column_stack([x, y, np.zeros(_ALONG)]))
+        seen = room.layout.view.project(np.column_stack([x, y, np.zeros(_ALONG)]))
         inside = (seen[:, 2] > 0) & (seen[:, 0] > 0.02) & (seen[:, 0] < 0.98) & (seen[:, 1] > 0.02) & (seen[:, 1] < 0.98)
         if inside.sum() < _ALONG // 3:
             continue
@@ -134,7 +134,7 @@ def _centre(room: _Room, scheme: Scheme) -> Iterator[Curve]:
 
 def _off_centre(room: _Room, scheme: Scheme) -> Iterator[Curve]:
     """The hero on a third, the others on a bow that leads away from it to the side across."""
-    heights = _THIRDS if room.problem.slant > LOW else (0.5,)
+    heights = _THIRDS if room.layout.slant > LOW else (0.5,)
     ats = [scheme.value("at")] if scheme.value("at") else [room.place(s, t) for s in _THIRDS for t in heights]
     mid = room.at(0.5, 0.5)
     for at in ats:
@@ -180,7 +180,7 @@ def _border(room: _Room, scheme: Scheme) -> Iterator[Curve]:
 
 
 def _squared(room: _Room, scheme: Scheme) -> Iterator[Curve]:
-    count = max(1, sum(1 for u in room.problem.units if not u.is_laid and not u.is_strewn))
+    count = max(1, room.layout.count)
     wide = (room.u1 - room.u0) * room.aspect / (room.v1 - room.v0)
     columns = scheme.value("columns") or max(1, round(np.sqrt(count * wide)))
     rows = scheme.value("rows") or max(1, int(np.ceil(count / columns)))

@@ -1,0 +1,54 @@
+"""How one unit looks in many arrangements at once, known by its reach in WAYS directions; and gaps between such."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..tolerances import SAME_NUMBER
+from .problem import WAYS
+
+OPPOSITE = (np.arange(WAYS) + WAYS // 2) % WAYS
+RIGHT, DOWN, LEFT, UP = 0, WAYS // 4, WAYS // 2, 3 * WAYS // 4
+#: An area in the frame that is none, squared heights of it.
+LEAST_AREA = SAME_NUMBER
+
+
+def between(values: np.ndarray, low: float, high: float | np.ndarray) -> np.ndarray:
+    """np.clip, which costs several times as much on arrays as small as these."""
+    return np.minimum(np.maximum(values, low), high)
+
+
+def inside(reach: np.ndarray, box: tuple[float, float, float, float]) -> np.ndarray:
+    """(n,) share of the boxes round outlines that lies in a box."""
+    left, right, top, bottom = -reach[:, LEFT], reach[:, RIGHT], -reach[:, UP], reach[:, DOWN]
+    wide = np.maximum(np.minimum(right, box[2]) - np.maximum(left, box[0]), 0.0)
+    high = np.maximum(np.minimum(bottom, box[3]) - np.maximum(top, box[1]), 0.0)
+    return wide * high / np.maximum((right - left) * (bottom - top), LEAST_AREA)
+
+
+def gaps(own: np.ndarray, others: np.ndarray) -> np.ndarray:
+    """(n, units) the gap from each of n outlines (n, WAYS) to all others (n, units, WAYS); below 0 where they overlap. The widest of what
+    parts them in any direction, so never more than there is."""
+    return -((others + own[:, None, OPPOSITE]).min(axis=2))
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Looks:
+    """Of one unit in n arrangements, all in place: reach on the table (n, WAYS) mm; reach in the frame (n, WAYS), of all of it and of its
+    core; middle of the core (n, 2); depth (n,)."""
+
+    table: np.ndarray
+    frame: np.ndarray
+    core: np.ndarray
+    middle: np.ndarray
+    depth: np.ndarray
+
+    def copied(self) -> Looks:
+        return Looks(self.table.copy(), self.frame.copy(), self.core.copy(), self.middle.copy(), self.depth.copy())
+
+    def beside(self, other: Looks) -> Looks:
+        """These arrangements and the others, one after the other."""
+        pairs = ((getattr(self, f), getattr(other, f)) for f in ("table", "frame", "core", "middle", "depth"))
+        return Looks(*(np.concatenate(p) for p in pairs))
