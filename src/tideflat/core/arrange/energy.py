@@ -14,7 +14,7 @@ from ..composition.schemes import Curve
 from ..facts.practice import HERO_CLEAR, LIGHT_ONE_SIDED, LINES_PARALLEL
 from ..facts.practice import ISLAND as ISLAND_FACT
 from .looks import DOWN, LEAST_AREA, LEFT, OPPOSITE, RIGHT, UP, Looks, between, gaps, inside
-from .problem import ANGLES, DIRECTIONS, Problem, Unit
+from .problem import ANGLES, DIRECTIONS, WAYS, Problem, Unit
 
 #: Cells of the raster that distances from a scheme are looked up in, over the frame and so much round it.
 _CELLS, _ROUND = (72, 54), 0.1
@@ -72,11 +72,12 @@ class Judge:
         t = np.radians(turn)[:, None]
         c, s = np.cos(t), np.sin(t)
         px, py, pz = points.T
-        places = np.stack([x[:, None] + c * px - s * py, y[:, None] + s * px + c * py, np.broadcast_to(pz, (len(x), len(pz)))], axis=-1)
-        seen = places @ self._matrix[:, :3].T + self._matrix[:, 3]
-        depth = np.maximum(seen[..., 2], 1.0)
-        flat = seen[..., :2] / depth[..., None] * [self.aspect, 1.0]
-        return (flat @ DIRECTIONS.T).max(axis=1), depth.mean(axis=1)
+        m = self._matrix
+        at_x, at_y = x[:, None] + c * px - s * py, y[:, None] + s * px + c * py
+        across, down, deep = (row[0] * at_x + row[1] * at_y + (row[2] * pz + row[3]) for row in m)
+        depth = np.maximum(deep, 1.0)
+        flat = np.stack([across / depth * self.aspect, down / depth], axis=-1)
+        return (flat.reshape(-1, 2) @ DIRECTIONS.T).reshape(*flat.shape[:2], WAYS).max(axis=1), depth.mean(axis=1)
 
     def _reach(self, unit: Unit, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> np.ndarray:
         there = np.column_stack([x, y]) @ DIRECTIONS.T
@@ -262,13 +263,11 @@ class Judge:
 
     def _one_sided(self, across: np.ndarray) -> np.ndarray:
         """(n,) all that is light at one side, all that is dark at the other; ``across`` (n, units)."""
-        left = across < self.balance_at[0]
-        tones = []
-        for side in (left, ~left):
-            area = side @ self._shade
-            tones.append((side @ self._toned) / np.maximum(area, LEAST_AREA) + np.where(area > 0, 0.0, np.nan))
-        off = np.nan_to_num(np.abs(tones[0] - tones[1]))
-        return 0.6 * np.minimum(1.0, np.maximum(0.0, off - _LIGHT) / 20.0)
+        left = (across < self.balance_at[0]).astype(float)
+        area, toned = left @ self._shade, left @ self._toned
+        rest = self._shade.sum() - area
+        off = np.abs(toned / np.maximum(area, LEAST_AREA) - (self._toned.sum() - toned) / np.maximum(rest, LEAST_AREA))
+        return 0.6 * between((off - _LIGHT) / 20.0, 0.0, 1.0) * ((area > LEAST_AREA) & (rest > LEAST_AREA))
 
     def _balance(self) -> np.ndarray:
         u0, v0, u1, v1 = self.problem.field

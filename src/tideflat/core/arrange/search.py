@@ -19,7 +19,7 @@ from .problem import Problem
 
 #: Steps for each unit that moves (half as many from _MANY on, as each costs more), and for all; warmth at the start and the end, in units
 #: of the energy.
-STEPS_EACH, STEPS_LEAST = 52, 300
+STEPS_EACH, STEPS_LEAST = 45, 270
 _MANY = 24
 _WARM, _COLD = 0.7, 0.015
 #: Shares of moves: to a place on the scheme, an exchange, a turn; all others are shifts.
@@ -50,32 +50,39 @@ class _State:
         self.core = np.stack([k.core for k in looks], axis=1)
         self.middle = np.stack([k.middle for k in looks], axis=1)
         self.depth = np.stack([k.depth for k in looks], axis=1)
+        self.whole = judge.whole(self.middle)
 
     def looks(self, u: int) -> Looks:
         return Looks(self.table[:, u], self.frame[:, u], self.core[:, u], self.middle[:, u], self.depth[:, u])
 
-    def change(self, u: int, own: Looks) -> np.ndarray:
-        """(chains,) what it would cost more to have unit ``u`` look so; as it is and as it would be are judged in one go."""
+    def change(self, u: int, own: Looks) -> tuple[np.ndarray, np.ndarray]:
+        """(chains,) what it would cost more to have unit ``u`` look so, and what the whole would cost then; as it is and as it would be
+        are judged in one go."""
         n = len(self.places)
-        middle = np.concatenate([self.middle, self.middle])
-        middle[n:, u] = own.middle
+        middle = self.middle.copy()
+        middle[:, u] = own.middle
         both = self.looks(u).beside(own)
         weak, wrong = self.judge.cost(u, both, *(np.concatenate([a, a]) for a in (self.table, self.frame, self.depth)))
-        cost = weak + FAULT * wrong + self.judge.whole(middle)
-        return cost[n:] - cost[:n]
+        cost, whole = weak + FAULT * wrong, self.judge.whole(middle)
+        return cost[n:] - cost[:n] + whole - self.whole, whole
 
     def cost(self, u: int) -> np.ndarray:
         weak, wrong = self.judge.cost(u, self.looks(u), self.table, self.frame, self.depth)
         return weak + FAULT * wrong
 
-    def put(self, u: int, taken: np.ndarray, places: np.ndarray, own: Looks) -> None:
+    def put(self, u: int, taken: np.ndarray, places: np.ndarray, own: Looks, whole: np.ndarray | None = None) -> None:
+        """``whole``: what the whole costs with it; worked out where it is not given."""
         self.places[taken, u] = places[taken]
         self.table[taken, u], self.frame[taken, u] = own.table[taken], own.frame[taken]
         self.core[taken, u], self.middle[taken, u], self.depth[taken, u] = own.core[taken], own.middle[taken], own.depth[taken]
+        if whole is None:
+            self.whole = self.judge.whole(self.middle)
+        else:
+            self.whole[taken] = whole[taken]
 
     def totals(self) -> tuple[np.ndarray, np.ndarray]:
         """(energy, wrong) of each chain; pairs are counted from both sides."""
-        weak, wrong = self.judge.whole(self.middle), np.zeros(len(self.places))
+        weak, wrong = self.whole.copy(), np.zeros(len(self.places))
         for u in range(self.places.shape[1]):
             own_weak, own_wrong = self.judge.cost(u, self.looks(u), self.table, self.frame, self.depth)
             weak, wrong = weak + own_weak, wrong + own_wrong
@@ -149,24 +156,26 @@ def _move(state: _State, u: int, kind: float, share: float, warmth: float, rng: 
         reach = (0.22 * (1 - share) ** 2 + 0.008) * min(_seen_width(judge.problem), x1 - x0)
         places[:, :2] += rng.normal(size=(n, 2)) * reach
     own = judge.looks(u, *places.T)
-    state.put(u, _accepts(state.change(u, own), warmth, rng), places, own)
+    change, whole = state.change(u, own)
+    state.put(u, _accepts(change, warmth, rng), places, own, whole)
 
 
 def _exchange(state: _State, u: int, v: int, warmth: float, rng: np.random.Generator) -> None:
     """Two units change places, the turn of each kept."""
     judge = state.judge
-    before = state.cost(u) + state.cost(v) + judge.whole(state.middle)
+    whole = state.whole.copy()
+    before = state.cost(u) + state.cost(v) + whole
     old_u, old_v = state.places[:, u].copy(), state.places[:, v].copy()
     kept_u, kept_v = state.looks(u).copied(), state.looks(v).copied()
     new_u, new_v = old_u.copy(), old_v.copy()
     new_u[:, :2], new_v[:, :2] = old_v[:, :2], old_u[:, :2]
     everywhere = np.ones(len(old_u), dtype=bool)
-    state.put(u, everywhere, new_u, judge.looks(u, *new_u.T))
+    state.put(u, everywhere, new_u, judge.looks(u, *new_u.T), whole)
     state.put(v, everywhere, new_v, judge.looks(v, *new_v.T))
-    after = state.cost(u) + state.cost(v) + judge.whole(state.middle)
+    after = state.cost(u) + state.cost(v) + state.whole
     refused = ~_accepts(after - before, warmth, rng)
-    state.put(u, refused, old_u, kept_u)
-    state.put(v, refused, old_v, kept_v)
+    state.put(u, refused, old_u, kept_u, whole)
+    state.put(v, refused, old_v, kept_v, whole)
 
 
 def _turned(problem: Problem, turn: np.ndarray, share: float, rng: np.random.Generator) -> np.ndarray:
