@@ -186,6 +186,27 @@ def table_value(seed: int) -> dict[str, Any]:
             side = hand.choice([(0, -30, 40, 0, -1, 0), (0, 0, 60, 0, 0, 1), (30, 0, 40, 1, 0, 0)])
             prop["features"] = [{"id": "mark", "name": "mark", "at": side[:3], "facing": side[3:], "width": 24, "height": hand.choice([8, 24])}]
         brief["must_show"] = [{"placement": p["id"], "feature": "mark"} for p in placements[:3]]
+    scheme = None
+    if seed % 6 == 1:
+        scheme = {"kind": ("crescent", "triangle", "diagonal", "squared", "centre", "off-centre")[seed // 6 % 6]}
+    if seed % 6 == 2:  # a loose picture with lines that run alike
+        leanings["order"] = 0.6
+        for k, (prop, placed) in enumerate(zip(props[1:3], placements[1:3], strict=False)):
+            prop["shape"] = {"kind": "rod", "length": 140, "width": 10, "height": 4}
+            placed |= {"role": "linear", "turn": 20 + 4 * k, "lean": 0, "z": 0, "on": None, "held_by": None}
+    if seed % 12 == 7:  # more than a flat lay holds, on a ring
+        is_even = seed % 24 == 7
+        for placed in placements if is_even else ():
+            placed["role"] = "filler"
+        for k in range(12):
+            wide = 40 if is_even else 20 + 3 * k
+            tone = "#f4f2ec" if k % 4 < 2 else "#1c1c1c"
+            shape = {"kind": "cylinder", "diameter": wide, "height": 8}
+            props.append({"id": f"n{k}", "name": f"dish {k}", "shape": shape, "colours": [{"hex": tone, "share": 1}]})
+            placements.append({"id": f"m{k}", "prop": f"n{k}", "x": 330 + 75 * (k % 4), "y": 225 + 75 * (k // 4), "role": "support"})
+        leanings |= {"order": 0.6, "spacing": 0.0} if is_even else {}
+        setups[0]["camera"] |= {"elevation": 90, "aim": [450, 300, 0], "distance": 1200}
+        setups[0]["camera"]["lens"] = {"focal_length": 50, "max_aperture": 1.8, "min_aperture": 22, "min_focus": None}
     if seed % 7 == 0:
         setups[0]["camera"].setdefault("lens", {})["image_circle"] = 30
     return {
@@ -200,4 +221,5 @@ def table_value(seed: int) -> dict[str, Any]:
         "props": props,
         "placements": placements,
         "setups": setups,
+        **({} if scheme is None else {"scheme": scheme}),
     }  # fmt: skip

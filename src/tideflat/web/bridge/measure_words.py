@@ -27,26 +27,22 @@ def _plain(value: float) -> str:
 
 
 def _signed(value: float) -> str:
-    return f"{value:.0f}".replace("-", "−")
-
-
-def _signed_fine(value: float) -> str:
     return f"{value:.2f}".replace("-", "−")
 
 
 #: Of each measure: its words, and how its value is written.
 _MEASURES: dict[str, tuple[str, Callable[[float], str]]] = {
-    "coverage": ("things cover", _percent),
+    "coverage": ("covered of what all crops share", _percent),
     "balance": ("weight off the middle by", _percent),
-    "light_balance": ("left is lighter than right by", _signed),
+    "light_balance": ("lighter", lambda v: f"{abs(v):.0f} at the {'left' if v > 0 else 'right'}" if abs(v) >= 0.5 else "neither side"),
     "symmetry": ("like its mirror image by", _percent),
     "evenness": ("spread, 1 as by chance, more is even", lambda v: f"{v:.2f}"),
     "unevenness": ("gaps vary by", _percent),
     "islands": ("things by themselves", _plain),
     "clusters": ("clusters", _plain),
-    "hero_share": ("hero takes", _percent),
+    "hero_share": ("hero takes of it", _percent),
     "hero_clear": ("clear air round the hero", lambda v: f"{100 * v:.1f} % of the height"),
-    "falling_away": ("sizes fall away from the hero, −1 wholly", _signed_fine),
+    "falling_away": ("sizes fall away from the hero, −1 wholly", _signed),
     "height_variety": ("heights vary by", _percent),
     "depth_planes": ("planes in depth", _plain),
     "hidden": ("hidden by other things", lambda v: f"{100 * v:.1f} %"),
