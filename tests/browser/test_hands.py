@@ -127,6 +127,31 @@ def test_let_go_over_the_plate_it_lies_there_away_on_the_table_and_alt_keeps_it_
     assert (placed(row, "bread-2")["on"], placed(row, "bread-2")["z"]) == (None, 0)
 
 
+def test_the_rest_gives_way_to_what_is_carried_and_comes_back_when_it_leaves(window, scenes):
+    row = scenes["marmalade"]
+    page = window(f"/scenes/{row.pk}/")
+    page.keyboard.press("b")
+    expect(page.locator("[data-gives]")).to_have_attribute("aria-pressed", "true")
+    box = "document.querySelector('#t-jar-3 .outline').getBBox().x"
+    stood = page.evaluate(box)
+    drag(page, middle(page, "#t-pan .outline"), (30, -12))
+    page.wait_for_function(f"() => {box} > {stood} + 10")
+    x, y = middle(page, "#t-pan .outline")
+    page.mouse.move(x - 30, y + 12, steps=6)
+    page.wait_for_function(f"() => Math.abs({box} - {stood}) < 1")
+    page.mouse.move(x, y, steps=6)
+    page.wait_for_function(f"() => {box} > {stood} + 10")
+    page.mouse.up()
+    settle(page, 2)
+    pan, jar_now = placed(row, "pan"), placed(row, "jar-3")
+    assert ((pan["x"] - jar_now["x"]) ** 2 + (pan["y"] - jar_now["y"]) ** 2) ** 0.5 > 160
+    expect(page.locator("#above .finding:has-text('stand in each other')")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    settle(page, 3)
+    page.keyboard.press("b")
+    expect(page.locator("[data-gives]")).to_have_attribute("aria-pressed", "false")
+
+
 def test_readings_and_findings_follow_the_hand_and_nothing_is_kept_before_it_lets_go(window, scenes):
     row = scenes["supper"]
     page = window(f"/scenes/{row.pk}/")

@@ -29,6 +29,7 @@ def parts(text: str) -> tuple[list[str], list[tuple[str, str]]]:
     ("verb", "values"),
     [
         ("let-go", {"id": "p5", "x": "640.0", "y": "400.0"}), ("let-go", {"id": "p1", "x": "612.0", "y": "388.0", "level": "1"}),
+        ("let-go", {"id": "p1", "x": "365.0", "y": "200.0", "room": "1"}),
         ("turn", {"id": "p2", "turn": "75"}), ("shift", {"ids": "p1 p3", "dx": "40", "dy": "-160"}), ("spin", {"ids": "p1 p3 p5", "by": "33"}),
         ("stand", {"elevation": "30", "distance": "800"}), ("pan", {"dx": "60", "dy": "0"}), ("move", {"id": "p5", "x": 300, "y": 300, "z": 50}),
         ("repeat", {"id": "p5", "count": "3", "form": "line", "step": "90", "angle": "90", "through": "table"}),
@@ -50,6 +51,23 @@ def test_what_follows_says_what_it_would_lie_on(hand, ada):
     assert 'data-on="bowl"' in ask(x=640, y=400)
     assert 'data-on=""' in ask(x=640, y=400, level="1")
     assert '"matrix"' in html.unescape(ada.get(f"/scenes/{hand.pk}/follow/stand/", {"revision": 1, "elevation": 20, "distance": 900}).content.decode())
+
+
+def test_the_rest_gives_way_in_the_same_step_as_it_was_shown(hand, ada):
+    values = {"id": "p1", "x": "365.0", "y": "200.0", "room": "1"}
+    shown = ada.get(f"/scenes/{hand.pk}/follow/let-go/", {"revision": 1, "setup": "main", **values}).content.decode()
+    room = json.loads(html.unescape(re.search(r'data-room="([^"]*)"', shown)[1]))
+    assert "p7" in room and "p1" not in room
+    was = {i: hand.placement(i) for i in room}
+    hand.do("let-go", **values)
+    for i, (dx, dy) in room.items():
+        now = hand.placement(i)
+        assert (now["x"], now["y"]) == (pytest.approx(was[i]["x"] + dx, abs=0.11), pytest.approx(was[i]["y"] + dy, abs=0.11))
+    assert f"{len(room)} made room" in hand.words(1)
+    hand.travel("undo")
+    assert {i: hand.placement(i) for i in room} == was
+    plain = ada.get(f"/scenes/{hand.pk}/follow/let-go/", {"revision": hand.revision, "setup": "main", **values, "room": ""}).content.decode()
+    assert 'data-room=""' in plain
 
 
 def test_what_follows_a_row_is_where_each_would_stand(hand, ada):

@@ -5,33 +5,70 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
-import shapely
-
-from ..model import Placement, Scene, Setup
-from ..solids.body import Body, pose
-from ..solids.falling import laid_out
+from ..errors import FieldError
+from ..formats.reading import Node
+from ..model import Scene, Setup
 from ..table.carrying import carried_along
-from ..table.resting import Resting, come_to_rest, laid_over, may_lie_on
-from ..table.standing import carries
+from ..table.lying import lying
 from .act import Done
-from .arguments import FLAG, PLACE, arg
+from .arguments import FLAG, PLACE, arg, listed
+from .arranging import Arrange
 from .things import Move, ThingAct
 
 _KEYS = ("z", "on", "lean", "lean_toward")
+
+#: Something that makes room: its id, and where it stands then, mm.
+Room = tuple[str, float, float]
+
+
+def _room(value: Any, path: str) -> Room:
+    node = Node(value, path)
+    found = node.ident("placement"), node.length("x"), node.length("y")
+    node.close()
+    return found
+
+
+_LENGTH = {"$ref": "#/$defs/length"}
+_SCHEMA = {
+    "type": "object",
+    "additionalProperties": False,
+    "required": ["placement", "x", "y"],
+    "properties": {"placement": {"$ref": "#/$defs/id"}, "x": _LENGTH, "y": _LENGTH},
+}
+
+
+def _written(rooms: tuple[Room, ...]) -> list[dict[str, Any]]:
+    return [{"placement": i, "x": x, "y": y} for i, x, y in rooms]
+
+
+_ROOMS = replace(listed(_room, _SCHEMA, 500), write=_written)
 
 
 @dataclass(frozen=True, kw_only=True)
 class LetGo(ThingAct):
     """Moved to x, y, mm, and let go there: what can carry it does, by the rule of resting; else it stands on the table. ``level``: on the
     table whatever is there. A cloth comes to lie over a riser, or a low board, and falls at its edge. What is held up, hangs, leans of
-    itself, or is strewn, is moved and stays as it is."""
+    itself, or is strewn, is moved and stays as it is. ``making_room``: others that stand elsewhere then, in the same step."""
 
     act = "let_go"
     x: float = arg(PLACE)
     y: float = arg(PLACE)
     level: bool = arg(FLAG, False)
+    making_room: tuple[Room, ...] = arg(_ROOMS, ())
 
     def done(self, scene: Scene) -> Done:
+        if not self.making_room:
+            return self._let_go(scene)
+        ids = tuple(i for i, _, _ in self.making_room)
+        if self.placement in ids:
+            raise FieldError("making_room", "must name other things than the one that is let go", self.placement)
+        seen = scene if self.setup is None else scene.seen_in(scene.setup(self.setup))
+        places = tuple((x, y, seen.placement(i).turn) for i, x, y in self.making_room)
+        after = Arrange(placements=ids, places=places, setup=self.setup, only=self.only).done(scene).scene
+        done = self._let_go(after)
+        return replace(done, figures=(*done.figures, ("room", len(ids))))
+
+    def _let_go(self, scene: Scene) -> Done:
         moved = Move(placement=self.placement, x=self.x, y=self.y, setup=self.setup, only=self.only).done(scene)
         setup = moved.scene.setups[0] if self.setup is None else moved.scene.setup(self.setup)
         seen = moved.scene.seen_in(setup)
@@ -50,64 +87,3 @@ class LetGo(ThingAct):
             return replace(moved, scene=after, code="move")
         below = seen.prop(seen.placement(lies["on"]).prop).name
         return self.told(after, dict(moved.figures)["name"], below=below)
-
-
-def lying(seen: Scene, setup: Setup, placed: Placement, level: bool = False) -> dict[str, Any] | None:
-    """How it lies where it is, as values of its placement; None where it stays as it is."""
-    shape = seen.prop(placed.prop).shape
-    if shape.is_strewn or placed.held_by is not None:
-        return None
-    if placed.on is None and (placed.z > 0 or placed.lean):
-        return None  # raised or leaned by hand, on purpose
-    apart = {placed.id, *seen.carried_by(placed.id)}
-    here = [p for p in seen.placements_in(setup) if p.id not in apart]
-    others = laid_out({p.id: pose(p, seen.prop(p.prop).shape) for p in here})
-    if level:
-        return _on_table(placed)
-    if placed.on is not None and placed.on not in others:
-        return None  # what carries it is left out of this set-up, and still carries it in the others
-    if shape.is_laid:
-        over = laid_over(pose(placed, shape), others, {p.id for p in here if p.role == "riser"})
-        return _on_table(placed) if over is None else {"z": round(others[over].z_max, 1), "on": over, "lean": 0.0, "lean_toward": 0.0}
-    every = come_to_rest(placed, shape, others)
-    rest = every if every is not None and _would_be_laid(placed, seen, others, every) else None
-    own = None if placed.on is None else others.get(placed.on)
-    if own is not None and (rest is None or rest.on == placed.on) and carries(own, pose(placed, shape)):
-        return None  # still over what it lies on: it slides there, as it lies
-    if rest is None:
-        rest = _on_one_alone(placed, seen, others)
-    if rest is None:
-        return _on_table(placed)
-    return {"z": rest.z, "on": rest.on, "lean": rest.lean, "lean_toward": rest.lean_toward}
-
-
-def _on_one_alone(placed: Placement, seen: Scene, others: dict[str, Body]) -> Resting | None:
-    """Where it would slide off what else lies there, such as a lemon let go over a fish on its plate: how it lies on the highest single
-    thing under its middle that carries it. That it then meets the other is a finding's to say."""
-    shape = seen.prop(placed.prop).shape
-    x, y = pose(placed, shape).centroid[:2]
-    under = [i for i, b in others.items() if shapely.contains_xy(b.footprint, x, y)]
-    for i in sorted(under, key=lambda i: -others[i].z_max):
-        rest = come_to_rest(placed, shape, {i: others[i]})
-        if rest is not None and _would_be_laid(placed, seen, others, rest):
-            return rest
-    return None
-
-
-def _would_be_laid(placed: Placement, seen: Scene, others: dict[str, Body], rest: Resting) -> bool:
-    """Whether it comes to lie on something, as anybody would lay it."""
-    if rest.on is None or not _is_lain(placed, seen, rest):
-        return False
-    body = pose(replace(placed, z=rest.z, lean=rest.lean, lean_toward=rest.lean_toward), seen.prop(placed.prop).shape)
-    return may_lie_on(body, others[rest.on], rest)
-
-
-def _on_table(placed: Placement) -> dict[str, Any] | None:
-    return None if placed.on is None else {"z": 0.0, "on": None, "lean": 0.0, "lean_toward": placed.lean_toward}
-
-
-def _is_lain(placed: Placement, seen: Scene, rest: Resting) -> bool:
-    """Not tipped over the edge of a cloth, which gives way; nor tipped with a load on it, which would slide."""
-    if not rest.lean:
-        return True
-    return not seen.carried_by(placed.id) and not (rest.on is not None and seen.prop(seen.placement(rest.on).prop).shape.is_laid)

@@ -11,12 +11,12 @@ from ..solids.body import pose
 from ..table.carrying import lifted, refuse_locked
 from ..table.clear_places import clear_places
 from ..table.ids import free_id
+from ..table.lying import lying
 from ..table.props import with_prop
 from ..table.resting import resting_height
 from ..tolerances import STIFF_DIGITS
 from .act import Act, Done, TableAct
 from .arguments import FLAG, HEIGHT, ID, IDS, NAME, PLACE, PROP, arg, one_of
-from .letting_go import lying
 from .set_ups_apart import put_down
 from .things import ThingAct
 

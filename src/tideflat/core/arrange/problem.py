@@ -140,7 +140,7 @@ def problem_of(picture: Picture, keep: Iterable[str] = ()) -> Problem:
         lead = _root(p, there)
         ids = tuple(i for i in moving_with(scene, lead.id) if i in there and i not in taken)
         taken |= set(ids)
-        units.append(_unit(picture, there, lead, ids, is_fixed=bool(kept & set(moving_with(scene, lead.id))) or _stays(lead)))
+        units.append(unit_of(picture, there, lead, ids, is_fixed=bool(kept & set(moving_with(scene, lead.id))) or _stays(lead)))
     windows = tuple(c.box for c in picture.crops) or (FULL_FRAME,)
     layout = layout_of(picture, sum(1 for u in units if not u.is_laid and not u.is_strewn))
     of_unit = {i: k for k, u in enumerate(units) for i in u.ids}
@@ -162,7 +162,8 @@ def _stays(lead: Placement) -> bool:
     return lead.role == "off-frame" or is_held or lead.lean != 0
 
 
-def _unit(picture: Picture, there: dict[str, Placement], lead: Placement, ids: tuple[str, ...], *, is_fixed: bool) -> Unit:
+def unit_of(picture: Picture, there: dict[str, Placement], lead: Placement, ids: tuple[str, ...], *, is_fixed: bool) -> Unit:
+    """``ids``, the lead first, as one; ``there``: the placements of the picture by id."""
     bodies = [picture.bodies[i] for i in ids]
     foot = np.array([lead.x, lead.y])
     solid = [b for b in bodies if not b.is_soft and not b.shape.is_strewn]

@@ -35,6 +35,8 @@ def act_words(code: str, figures: Figures, unit: str) -> str:
     """What was done, in a line of at most 200 characters; one that was done in one set-up alone says so."""
     say = _WORDS.get(code)
     words = say(figures, Mm(unit)) if say else code.replace("_", " ")
+    if figures.get("room"):
+        words += f"; {figures['room']} made room"
     if figures.get("only"):
         words += f", only in {figures['only']}"
     return words[:200]

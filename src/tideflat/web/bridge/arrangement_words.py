@@ -57,7 +57,7 @@ ARRANGEMENT_WORDS: dict[str, Say] = {
         f"The further off, the larger things are (rank correlation {f.measure:.2f}; over {f.limit:g}). The eye is led off the {n[0]}.",
     ),
     "fullness.crowded": lambda f, N, n, mm: (
-        f"{f.measure:.0f} things from above",
+        f"Crowded with {f.measure:.0f} things",
         f"Past {f.limit:g} a flat lay of this kind reads as crowded; one less lets the others be seen.",
     ),
     "echo.close": lambda f, N, n, mm: (

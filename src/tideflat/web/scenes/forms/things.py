@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from tideflat.core.acts.registry import act_from_value, tried
+from tideflat.core.arrange.giving_way import make_room
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.features.drawn import drawn_place
@@ -29,10 +31,22 @@ def move(asked: Asked) -> Value:
 
 
 def let_go(asked: Asked) -> Value:
-    """Let go at x, y, mm, as a script sends them; ``level`` keeps it on the table whatever is there."""
+    """Let go at x, y, mm, as a script sends them; ``level`` keeps it on the table whatever is there; with ``room`` the others make room."""
     place = {key: asked.fields.mm(key) for key in ("x", "y")}
     level = {"level": True} if asked.fields.text("level", 5) == "1" else {}
-    return asked.of_thing("let_go", "x", "y", "z", "on", "lean", **place, **level)
+    value = asked.of_thing("let_go", "x", "y", "z", "on", "lean", **place, **level)
+    return {**value, **_making_room(asked, value)} if asked.fields.text("room", 5) == "1" else value
+
+
+def _making_room(asked: Asked, value: Value) -> Value:
+    """What stands in its way, and where it would stand; what it would come to lie on stays under it."""
+    after = tried(asked.scene, [act_from_value(value)]).seen_in(asked.setup)
+    below, apart = after.placement(asked.thing.id).on, set[str]()
+    while below is not None and below not in apart:
+        apart.add(below)
+        below = after.placement(below).on
+    room = make_room(asked.picture, asked.thing.id, value["x"], value["y"], apart)
+    return {"making_room": [{"placement": i, "x": x, "y": y} for i, (x, y) in room.items()]} if room else {}
 
 
 def turn(asked: Asked) -> Value:

@@ -55,11 +55,22 @@ def follow(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     if verb == "let-go" and edit.held is not None:
         held = seen.placement(edit.held)
         lies = {"on": seen.prop(seen.placement(held.on).prop).name if held.on else "", "z": held.z}
+        lies["room"] = json.dumps(_made_room(core_scene(row).seen_in(setup), seen, fields)) if fields.text("room", 5) else ""
     if verb == "bend":
         lies = {"scheme": json.dumps(_bent(core_scene(row).seen_in(setup), seen, Picture(edit.scene, setup)))}
     if verb == "repeat":
         lies = {"row": json.dumps(_laid(core_scene(row), seen, fields.text("id", 64)))}
     return render(request, "scenes/fragments/follow.html", {**judged_alone(row, glance, edit.scene), "lies": lies})
+
+
+def _made_room(before: Scene, after: Scene, fields: Fields) -> dict[str, object]:
+    """How far what makes room would be from where it stands, mm, by id; not what is in hand, nor what only goes along."""
+    held = fields.text("id", 64)
+    apart = {held, *before.carried_by(held), *(group.placements if (group := before.group_of(held)) else ())}
+    was = {p.id: p for p in before.placements}
+    moved = {p.id: p for p in after.placements if p.id in was and p.id not in apart and (p.x, p.y) != (was[p.id].x, was[p.id].y)}
+    led = {j for i in moved for j in before.carried_by(i)}
+    return {i: (round(p.x - was[i].x, 1), round(p.y - was[i].y, 1)) for i, p in moved.items() if i not in led}
 
 
 def _bent(before: Scene, after: Scene, picture: Picture) -> dict[str, object]:

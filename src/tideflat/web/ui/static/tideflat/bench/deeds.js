@@ -69,6 +69,7 @@ export const DEEDS = [
   { key: "2", words: "the frame alone", when: always, deed: () => showView("frame") },
   { key: "3", words: "the table alone", when: always, deed: () => showView("table") },
   { key: "x", words: "magnets on, or off", when: mayChange, deed: () => say(toggleMagnets() ? "Magnets are on: where a thing lingers near a line, it goes to it." : "Magnets are off.") },
+  { key: "b", words: "the rest gives way to what is carried, or stands still", when: mayChange, deed: () => document.querySelector("[data-gives]").click() },
   { key: "+", words: "nearer, about what is in hand", when: always, deed: () => zoomStep(1.5) },
   { key: "-", words: "further", when: always, deed: () => zoomStep(1 / 1.5) },
   { key: "0", words: "show all of both views", when: always, deed: showAll },

@@ -12,6 +12,7 @@ import { follow, stopFollowing } from "./live.js";
 import { magnetised } from "./magnets.js";
 import { finishStroke, isDrawing, stretch } from "./places.js";
 import { angleAt, grabbedPoint, place, shiftOf } from "./reach.js";
+import { givesWay, putBack } from "./room.js";
 import { drawRound, takenRound } from "./round.js";
 import { awaitTap, mayScroll, startsAt } from "./taps.js";
 import { isPanning } from "./zoom.js";
@@ -41,7 +42,7 @@ export function releaseOf(drag) {
   if (ids.length > 1) return drag.handle ? ["spin", { ids: ids.join(" "), by: turn.toFixed(1) }] : ["shift", { ids: ids.join(" "), dx: shift[0].toFixed(1), dy: shift[1].toFixed(1) }];
   if (drag.handle) return ["turn", { id, turn: (now.geometry.things[id].turn + turn).toFixed(1) }];
   if (shift[2]) return ["move", movedValues(id, shift)];
-  return ["let-go", { ...movedValues(id, shift), level: drag.altKey ? "1" : "" }];
+  return ["let-go", { ...movedValues(id, shift), level: drag.altKey ? "1" : "", room: givesWay() ? "1" : "" }];
 }
 
 export function tick() {
@@ -133,12 +134,11 @@ function onEnd(event) {
   if (done.moved && isKept) tick();
   stopFollowing();
   document.documentElement.classList.remove("dragging");
-  now.drag = null;
-  if (done.grip) return dropGrip(done, isKept);
+  now.drag = null; if (done.grip) return dropGrip(done, isKept);
   for (const kind of ["held", "magnet"]) clearOver(kind);
   window.tideflatDrag = { frames: done.frames, ms: performance.now() - done.began, followed: done.followed || 0 };
   if (!done.moved) return isKept && done.shiftKey && !done.handle ? toggle(done.id) : undefined;
-  if (!isKept) { shiftAll(done.ids, [0, 0, 0], 0); clearOver("held"); refresh(); return; }
+  if (!isKept) { shiftAll(done.ids, [0, 0, 0], 0); putBack(done); clearOver("held"); refresh(); return; }
   change(...releaseOf(done));
 }
 

@@ -3,6 +3,7 @@
 import { byId, now, stage } from "./state.js";
 import { drawGhosts } from "./ghosts.js";
 import { sent } from "./requests.js";
+import { makeRoom } from "./room.js";
 
 const SLOW = 110; // ms: an answer that took longer is given as long a rest
 let under = null; // what is asked now
@@ -53,6 +54,7 @@ function show(text, drag) {
   if (lies.through) drawGhosts(JSON.parse(lies.through), Object.keys(now.geometry.things), () => [0, 0, 0], ["frame"]);
   const thing = drag.id && now.geometry.things[drag.id];
   if (thing && lies.z) drag.lift = Number(lies.z) - thing.z;
+  if (lies.room) makeRoom(drag, JSON.parse(lies.room));
   byId("carried-on").textContent = lies.on ? "on the " + lies.on : "";
   light(drag);
 }

@@ -1,7 +1,8 @@
-// Quiet magnets: a thing that comes near to lining up with another does, and says so. Off while Ctrl is held, and for who does not want them.
+// Quiet magnets: a thing that comes near to lining up with another does, and says so. Off while Ctrl is held, while the rest gives way, and for who does not want them.
 
 import { byId, now } from "./state.js";
 import { clearOver } from "./overlays.js";
+import { givesWay } from "./room.js";
 
 const KEPT = "tideflat-magnets"; // "off": none at all
 const LINGER_MS = 300, STILL = 4; // a hand that lingers within so many pixels feels them; one that passes does not
@@ -30,6 +31,6 @@ function lingers(drag) {
 
 export function magnetised(drag, shift) {
   // The shift, brought to the nearest line within the magnets' pull.
-  if (!areOn() || !lingers(drag) || drag.ctrlKey || shift[2]) { clearOver("magnet"); return shift; }
+  if (!areOn() || givesWay() || !lingers(drag) || drag.ctrlKey || shift[2]) { clearOver("magnet"); return shift; }
   return pulls.pulled(drag, shift);
 }

@@ -11,6 +11,7 @@ import { listenToPointer, tick } from "./drag.js";
 import { listenToTaps } from "./taps.js";
 import { listenToPointing } from "./findings.js";
 import { listenToPressing } from "./pressing.js";
+import { givesWay, letGiveWay } from "./room.js";
 import { listenToKeys } from "./keys.js";
 import { listenToCarrying } from "./carrying.js";
 import { applyZoom, listenToZoom } from "./zoom.js";
@@ -78,6 +79,8 @@ document.addEventListener("alpine:init", () => {
       this.nine = this.nine === "yes" ? "no" : "yes";
       localStorage.setItem("tideflat-table-nine", this.nine);
     },
+    gives: givesWay(),
+    give() { this.gives = !this.gives; letGiveWay(this.gives); },
     init() { this.show = this.$root.dataset.show; },
     get isBoth() { return this.show === "both"; },
     get isFrame() { return this.show === "frame"; },

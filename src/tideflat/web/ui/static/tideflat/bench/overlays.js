@@ -42,6 +42,12 @@ function isBeside(id, thing, other, o) {
   return other !== id && apart && o.role !== "cloth" && o.role !== "scatter" && o.role !== "filler";
 }
 
+function madeRoom(thing, id) {
+  // Where it stands while it makes room for what is held.
+  const at = now.drag && now.drag.room && now.drag.room.at[id];
+  return at ? { ...thing, x: thing.x + at[0], y: thing.y + at[1], foot: thing.foot.map((p) => [p[0] + at[0], p[1] + at[1]]) } : thing;
+}
+
 export function drawMeasures(id, shift) {
   // To the two edges a tape measures from, and to the nearest neighbour; in both views.
   clearOver("held");
@@ -50,7 +56,7 @@ export function drawMeasures(id, shift) {
   const foot = thing.foot.map((p) => [p[0] + shift[0], p[1] + shift[1]]);
   let best = [Infinity, null, null], called = "";
   for (const other in things) {
-    const o = things[other];
+    const o = madeRoom(things[other], other);
     if (!isBeside(id, thing, other, o) || inside([x, y], o.foot) || inside([o.x, o.y], foot)) continue;
     const found = nearest(foot, o.foot);
     if (found[0] < best[0]) { best = found; called = o.name; }
