@@ -6,9 +6,9 @@ import json
 import time
 from dataclasses import asdict
 
-from tideflat.command_line import bytes_of, cross_of, options_of, refuse, setup_of, whole_of
+from tideflat.command_line import bytes_of, cross_of, options_of, refuse, setup_of, whole_of, yes_of
 
-PROPOSE_USAGE = "tideflat propose SCENE.tideflat.json [--setup NAME] [--scheme any] [--count 8] [--seed 1]"
+PROPOSE_USAGE = "tideflat propose SCENE.tideflat.json [--setup NAME] [--scheme any] [--count 8] [--seed 1] [--together no]"
 BUILD_USAGE = "tideflat build SCENE.tideflat.json [--setup NAME] [--cross X,Y] [--drift yes|no]"
 
 
@@ -21,15 +21,16 @@ def propose(arguments: list[str]) -> int:
     from tideflat.core.formats.scene_reader import read_scene
 
     try:
-        files, options = options_of(arguments, ("--setup", "--scheme", "--count", "--seed"))
+        files, options = options_of(arguments, ("--setup", "--scheme", "--count", "--seed", "--together"))
         if len(files) != 1:
             return refuse(f"arguments: must be one scene document; usage: {PROPOSE_USAGE}")
         count, seed = (whole_of(options, name, usual, most) for name, usual, most in (("--count", 8, 24), ("--seed", 1, 2**32 - 1)))
         scheme = scheme_named(options["--scheme"]) if "--scheme" in options else None
+        together = yes_of(options, "--together", False)
         scene = read_scene(bytes_of(files[0]))
         setup = setup_of(scene, options)
         began = time.perf_counter()
-        found = proposed(Picture(scene, setup), scheme=scheme, count=count, seed=seed, helpers=2)
+        found = proposed(Picture(scene, setup), scheme=scheme, count=count, seed=seed, helpers=2, together=together)
         value = {"proposals": [p.value() for p in found.proposals], "seconds": round(time.perf_counter() - began, 3)}
     except OSError as error:
         return refuse(f"{files[0]}: must be a file that can be read ({error.strerror or error})")
@@ -57,12 +58,11 @@ def build(arguments: list[str]) -> int:
         if len(files) != 1:
             return refuse(f"arguments: must be one scene document; usage: {BUILD_USAGE}")
         cross = cross_of(options.get("--cross"))
-        if options.get("--drift", "yes") not in ("yes", "no"):
-            raise FieldError("drift", "must be yes or no", options["--drift"])
+        is_drifted = yes_of(options, "--drift", True)
         scene = read_scene(bytes_of(files[0]))
         picture = Picture(scene, setup_of(scene, options))
         steps = build_order(picture, cross)
-        drifts = {s.id: drift(picture, s.id) for s in steps} if options.get("--drift") != "no" else {}
+        drifts = {s.id: drift(picture, s.id) for s in steps} if is_drifted else {}
     except OSError as error:
         return refuse(f"{files[0]}: must be a file that can be read ({error.strerror or error})")
     except FieldError as error:

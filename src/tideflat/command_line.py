@@ -50,6 +50,16 @@ def cross_of(text: str | None) -> tuple[float, float] | None:
     return x, y
 
 
+def yes_of(options: dict[str, str], name: str, usual: bool) -> bool:
+    """Of an option that is yes or no. Raises FieldError."""
+    from tideflat.core.errors import FieldError
+
+    text = options.get(name, "yes" if usual else "no")
+    if text not in ("yes", "no"):
+        raise FieldError(name.lstrip("-"), "must be yes or no", text)
+    return text == "yes"
+
+
 def options_of(arguments: list[str], known: tuple[str, ...]) -> tuple[list[str], dict[str, str]]:
     """(files, options) of a command line; an option is followed by its value, or joined to it by =. Raises FieldError."""
     from tideflat.core.errors import FieldError

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from ..acts.arranging import Arrange
+from ..acts.registry import tried
+from ..errors import FieldError
 from ..evaluate import Picture
 from ..findings.finding import Finding
 from ..findings.registry import findings
-from ..model import Scene
+from ..model import Placement, Scene
 from ..table.carrying import carried_along, wrapped
+from .elsewhere import Elsewhere
 from .problem import Problem
 from .search import Found
 
@@ -64,3 +68,20 @@ def faults(
         if i not in stays and thing.inside_frame_share < IN_FRAME:
             told.append(f"{name} is not in the frame")
     return told
+
+
+def harmed_elsewhere(picture: Picture, beside: tuple[Elsewhere, ...], leads: tuple[Placement, ...]) -> list[str]:
+    """What no proposal may show, made new in another set-up by moving these: in plain words; none where nothing is."""
+    if not beside or not leads:
+        return []
+    act = Arrange(placements=tuple(p.id for p in leads), places=tuple((p.x, p.y, p.turn) for p in leads), setup=picture.setup.name)
+    try:
+        after = tried(picture.whole, [act])
+    except FieldError as error:
+        return [str(error)]
+    return [
+        f"in {e.picture.setup.name}, {found.message}"
+        for e in beside
+        for found in findings(picture.changed(after, e.picture.setup.name))
+        if found.code in NEVER | NOT_NEW and any(part.key not in e.had for part in found.each)
+    ]

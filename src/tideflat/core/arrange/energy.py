@@ -10,9 +10,11 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial import cKDTree
 
+from ..camera.crops import Rect
 from ..composition.schemes import Curve
 from ..facts.practice import HERO_CLEAR, LIGHT_ONE_SIDED, LINES_PARALLEL
 from ..facts.practice import ISLAND as ISLAND_FACT
+from .elsewhere import Sight
 from .looks import DOWN, LEAST_AREA, LEFT, OPPOSITE, RIGHT, UP, Looks, between, gaps, inside
 from .problem import ANGLES, DIRECTIONS, WAYS, Problem, Unit
 
@@ -28,6 +30,42 @@ _ALONE, _LADEN = 0.15, 0.5
 FAULT = 6.0
 
 
+def _seen(sight: Sight, points: np.ndarray, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """(reach in the frame (n, WAYS), depth (n,)) of a cloud of points at n places."""
+    t = np.radians(turn)[:, None]
+    c, s = np.cos(t), np.sin(t)
+    px, py, pz = points.T
+    m, aspect = sight
+    at_x, at_y = x[:, None] + c * px - s * py, y[:, None] + s * px + c * py
+    across, down, deep = (row[0] * at_x + row[1] * at_y + (row[2] * pz + row[3]) for row in m)
+    depth = np.maximum(deep, 1.0)
+    flat = np.stack([across / depth * aspect, down / depth], axis=-1)
+    return (flat.reshape(-1, 2) @ DIRECTIONS.T).reshape(*flat.shape[:2], WAYS).max(axis=1), depth.mean(axis=1)
+
+
+def _in_words(unit: Unit, core: np.ndarray, frame: np.ndarray, copies: tuple[Rect, ...], aspect: float) -> np.ndarray:
+    """(n,) how much a unit stands in the boxes kept for words."""
+    found = np.zeros(len(frame))
+    if unit.is_laid:
+        return found
+    reach = core if unit.is_served else frame
+    left, right, top, bottom = -reach[:, LEFT], reach[:, RIGHT], -reach[:, UP], reach[:, DOWN]
+    for a, b, c, d in copies:
+        a, c = a * aspect, c * aspect
+        wide = np.minimum(right, c) - np.maximum(left, a)
+        high = np.minimum(bottom, d) - np.maximum(top, b)
+        taken = np.maximum(0.0, wide) * np.maximum(0.0, high)
+        found += (taken > 0) * 0.3 + taken / max((c - a) * (d - b), LEAST_AREA) * 12
+    return found
+
+
+def _over(reach: np.ndarray, box: Rect, aspect: float, margin: float) -> np.ndarray:
+    """(n,) how far an outline reaches past a box less a margin."""
+    a, b, c, d = box[0] * aspect + margin, box[1] + margin, box[2] * aspect - margin, box[3] - margin
+    over = [a + reach[:, LEFT], reach[:, RIGHT] - c, b + reach[:, UP], reach[:, DOWN] - d]
+    return sum(np.maximum(0.0, o) for o in over) / 0.05  # type: ignore[return-value]
+
+
 class Judge:
     """What it costs, for the units of one problem and the curves of its chains."""
 
@@ -35,7 +73,7 @@ class Judge:
         self.problem, self.chains = problem, chains
         view = problem.view
         self.aspect = view.aspect
-        self._matrix = view.matrix
+        self._sight: Sight = view.matrix, view.aspect
         units = problem.units
         self.solid = np.array([u.reach is not None for u in units])
         self.large = np.array([u.is_hero or u.role in ("support", "accent") for u in units])
@@ -63,21 +101,22 @@ class Judge:
     def looks(self, u: int, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> Looks:
         """How unit ``u`` looks at n places, turned by degrees from how it stands now."""
         unit = self.problem.units[u]
-        frame, depth = self._seen(unit.points, x, y, turn)
-        core = frame if unit.core is unit.points else self._seen(unit.core, x, y, turn)[0]
+        frame, depth = _seen(self._sight, unit.points, x, y, turn)
+        core = frame if unit.core is unit.points else _seen(self._sight, unit.core, x, y, turn)[0]
         middle = np.column_stack([(core[:, RIGHT] - core[:, LEFT]) / 2, (core[:, DOWN] - core[:, UP]) / 2])
-        return Looks(self._reach(unit, x, y, turn), frame, core, middle, depth)
+        return Looks(self._reach(unit, x, y, turn), frame, core, middle, depth, self._elsewhere(unit, x, y, turn))
 
-    def _seen(self, points: np.ndarray, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        t = np.radians(turn)[:, None]
-        c, s = np.cos(t), np.sin(t)
-        px, py, pz = points.T
-        m = self._matrix
-        at_x, at_y = x[:, None] + c * px - s * py, y[:, None] + s * px + c * py
-        across, down, deep = (row[0] * at_x + row[1] * at_y + (row[2] * pz + row[3]) for row in m)
-        depth = np.maximum(deep, 1.0)
-        flat = np.stack([across / depth * self.aspect, down / depth], axis=-1)
-        return (flat.reshape(-1, 2) @ DIRECTIONS.T).reshape(*flat.shape[:2], WAYS).max(axis=1), depth.mean(axis=1)
+    def _elsewhere(self, unit: Unit, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> np.ndarray:
+        """A hero that another set-up would cut, and words of it that would be stood on."""
+        wrong = np.zeros(len(x))
+        for e in self.problem.beside:
+            if unit.lead in e.shown:
+                frame = _seen(e.sight, unit.points, x, y, turn)[0]
+                core = frame if unit.core is unit.points else _seen(e.sight, unit.core, x, y, turn)[0]
+                if unit.is_hero:
+                    wrong += sum(_over(core, w, e.sight[1], 0.012) for w in e.windows)
+                wrong += _in_words(unit, core, frame, e.copies, e.sight[1])
+        return wrong
 
     def _reach(self, unit: Unit, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> np.ndarray:
         there = np.column_stack([x, y]) @ DIRECTIONS.T
@@ -94,7 +133,7 @@ class Judge:
         unit = self.problem.units[u]
         others = np.arange(len(self.problem.units)) != u
         gap_table, gap_frame = gaps(own.table, table), gaps(own.frame, frame)
-        wrong = self._off_table(own) + self._in_words(unit, own)
+        wrong = self._off_table(own) + own.elsewhere + _in_words(unit, own.core, own.frame, self.problem.copies, self.aspect)
         weak = np.zeros(len(wrong))
         if unit.reach is not None:
             need = np.where(self.large & self.large[u], self.problem.gap_mm, 1.0)
@@ -159,35 +198,16 @@ class Judge:
         over = [own.table[:, RIGHT] - x1, x0 + own.table[:, LEFT], own.table[:, DOWN] - y1, y0 + own.table[:, UP]]
         return sum(np.maximum(0.0, o) for o in over) / 40.0  # type: ignore[return-value]
 
-    def _in_words(self, unit: Unit, own: Looks) -> np.ndarray:
-        found = np.zeros(len(own.middle))
-        if unit.is_laid:
-            return found
-        reach = own.core if unit.is_served else own.frame
-        left, right, top, bottom = -reach[:, LEFT], reach[:, RIGHT], -reach[:, UP], reach[:, DOWN]
-        for a, b, c, d in self.problem.copies:
-            a, c = a * self.aspect, c * self.aspect
-            wide = np.minimum(right, c) - np.maximum(left, a)
-            high = np.minimum(bottom, d) - np.maximum(top, b)
-            inside = np.maximum(0.0, wide) * np.maximum(0.0, high)
-            found += (inside > 0) * 0.3 + inside / max((c - a) * (d - b), LEAST_AREA) * 12
-        return found
-
     def _out_of_frame(self, unit: Unit, own: Looks) -> tuple[np.ndarray, np.ndarray]:
         """(weak: how far of others; wrong: how far of what must be whole): a hero in every crop, the others in the frame."""
         frame_box = (0.0, 0.0, 1.0, 1.0)
         none = np.zeros(len(own.middle))
         if unit.is_hero:
-            wrong = sum((self._over(own.core, w, 0.012) for w in self.problem.windows), none)
-            return (none if own.core is own.frame else 0.1 * self._over(own.frame, frame_box, 0.0)), wrong
+            wrong = sum((_over(own.core, w, self.aspect, 0.012) for w in self.problem.windows), none)
+            return (none if own.core is own.frame else 0.1 * _over(own.frame, frame_box, self.aspect, 0.0)), wrong
         seen = inside(own.frame, (0.0, 0.0, self.aspect, 1.0))
         loose = 0.8 if self.problem.leanings["edges"] > 0.3 or unit.is_laid else 2.6
         return loose * (1 - seen), np.maximum(0.0, (_ALONE if len(unit.ids) == 1 else _LADEN) - seen) * 20
-
-    def _over(self, reach: np.ndarray, box: tuple[float, float, float, float], margin: float) -> np.ndarray:
-        a, b, c, d = box[0] * self.aspect + margin, box[1] + margin, box[2] * self.aspect - margin, box[3] - margin
-        over = [a + reach[:, LEFT], reach[:, RIGHT] - c, b + reach[:, UP], reach[:, DOWN] - d]
-        return sum(np.maximum(0.0, o) for o in over) / 0.05  # type: ignore[return-value]
 
     def _edges(self, unit: Unit, own: Looks) -> np.ndarray:
         """Edges of crops that only just touch, or show a sliver."""

@@ -37,18 +37,19 @@ def gaps(own: np.ndarray, others: np.ndarray) -> np.ndarray:
 @dataclass(frozen=True, eq=False, slots=True)
 class Looks:
     """Of one unit in n arrangements, all in place: reach on the table (n, WAYS) mm; reach in the frame (n, WAYS), of all of it and of its
-    core; middle of the core (n, 2); depth (n,)."""
+    core; middle of the core (n, 2); depth (n,); elsewhere (n,): what is wrong with it in other set-ups."""
 
     table: np.ndarray
     frame: np.ndarray
     core: np.ndarray
     middle: np.ndarray
     depth: np.ndarray
+    elsewhere: np.ndarray
 
     def copied(self) -> Looks:
-        return Looks(self.table.copy(), self.frame.copy(), self.core.copy(), self.middle.copy(), self.depth.copy())
+        return Looks(self.table.copy(), self.frame.copy(), self.core.copy(), self.middle.copy(), self.depth.copy(), self.elsewhere.copy())
 
     def beside(self, other: Looks) -> Looks:
         """These arrangements and the others, one after the other."""
-        pairs = ((getattr(self, f), getattr(other, f)) for f in ("table", "frame", "core", "middle", "depth"))
+        pairs = ((getattr(self, f), getattr(other, f)) for f in ("table", "frame", "core", "middle", "depth", "elsewhere"))
         return Looks(*(np.concatenate(p) for p in pairs))

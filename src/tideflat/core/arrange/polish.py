@@ -10,6 +10,7 @@ from multiprocessing import get_context
 
 from ..evaluate import Picture
 from ..model import Placement, Scene
+from .checked import harmed_elsewhere
 from .mend import mend
 from .proposal import Proposal, told_of
 
@@ -47,6 +48,7 @@ def _taken(proposal: Proposal, better: tuple[Placement, ...], before: frozenset[
     """The better of the two that holds."""
     seen = replace(proposal.picture.scene, placements=better)
     made, wrong = told_of(proposal.problem, proposal.curve, proposal.energy, seen, before)
+    wrong += harmed_elsewhere(proposal.problem.picture, proposal.problem.beside, made.leads)
     return proposal if wrong or _away(proposal, made) > POLISHED_AWAY else made
 
 

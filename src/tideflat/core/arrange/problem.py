@@ -20,6 +20,7 @@ from ..plane.hull import hull_of
 from ..shapes.shape import Shape
 from ..solids.body import Body
 from ..table.carrying import moving_with
+from .elsewhere import Elsewhere, set_ups_beside
 
 #: Directions in which the reach of an outline is known: gaps between two are then known from below, between round things to 0.9 % of their
 #: distance, between long ones to an eighth of their length.
@@ -76,7 +77,8 @@ class Unit:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Problem:
-    """windows: what is delivered, or the whole frame. gap_mm: between large things. echoes: pairs of units that alone carry an accent."""
+    """windows: what is delivered, or the whole frame. gap_mm: between large things. echoes: pairs of units that alone carry an accent.
+    beside: other set-ups that are to be served as well."""
 
     picture: Picture
     units: tuple[Unit, ...]
@@ -84,6 +86,7 @@ class Problem:
     layout: Layout
     gap_mm: float
     echoes: tuple[tuple[int, int], ...] = ()
+    beside: tuple[Elsewhere, ...] = ()
 
     @property
     def copies(self) -> tuple[Rect, ...]:
@@ -127,8 +130,9 @@ class Problem:
         return self.layout.slant
 
 
-def problem_of(picture: Picture, keep: Iterable[str] = ()) -> Problem:
-    """The set-up of a picture as a problem. ``keep``: placements that stay where they are, beside those that are locked."""
+def problem_of(picture: Picture, keep: Iterable[str] = (), *, together: bool = False) -> Problem:
+    """The set-up of a picture as a problem. ``keep``: placements that stay where they are, beside those that are locked. ``together``: for
+    all set-ups that share the table."""
     scene = picture.scene
     kept = {p.id for p in scene.placements if p.locked} | set(keep)
     there = {p.id: p for p in scene.placements_in(picture.setup)}
@@ -145,7 +149,8 @@ def problem_of(picture: Picture, keep: Iterable[str] = ()) -> Problem:
     layout = layout_of(picture, sum(1 for u in units if not u.is_laid and not u.is_strewn))
     of_unit = {i: k for k, u in enumerate(units) for i in u.ids}
     pairs = tuple((of_unit[a], of_unit[b]) for a, b, _ in echoes(picture) if of_unit[a] != of_unit[b])
-    return Problem(picture, tuple(units), windows, layout, max(1.0, tight_limit_mm(layout.leanings["spacing"])), pairs)
+    beside = set_ups_beside(picture, tuple(units)) if together else ()
+    return Problem(picture, tuple(units), windows, layout, max(1.0, tight_limit_mm(layout.leanings["spacing"])), pairs, beside)
 
 
 def _root(p: Placement, there: dict[str, Placement]) -> Placement:

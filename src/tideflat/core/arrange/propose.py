@@ -14,7 +14,7 @@ from ..errors import FieldError
 from ..evaluate import Picture
 from ..findings.registry import findings
 from ..model import LEFT_OUT, SCHEMES, Scene, Scheme
-from .checked import laid
+from .checked import harmed_elsewhere, laid
 from .choose import DISTINCT, in_turn, middles_of, unlike
 from .energy import Judge
 from .impossible import why_not
@@ -59,19 +59,20 @@ def propose(
     helpers: int = 1,
     is_first_look: bool = False,
     is_polished: bool = True,
+    together: bool = False,
     watch: Watch = lambda share, there: True,
 ) -> Proposals:
     """``count`` arrangements that differ, the strongest first. ``scheme``: one to follow; "any"; None for the set-up's own, if it has one.
     ``keep``: placements that stay where they are. ``helpers``: processes to search with; what is found is the same with any.
     ``is_first_look``: one chain a scheme and hardly any moves, for something to see at once. ``is_polished``: what the rules find in them
-    is mended by small moves. Raises FieldError for a count or a scheme that there is not."""
+    is mended by small moves. ``together``: for all set-ups that share the table; none of them is harmed. Raises FieldError for a count or a scheme that there is not."""
     if not 1 <= count <= MOST:
         raise FieldError("count", f"must be at least 1 and at most {MOST}", count)
     if scheme is None:
         own = picture.scene.scheme
         scheme = None if own is LEFT_OUT else own
     wanted = None if isinstance(scheme, str) else scheme
-    problem = problem_of(picture, keep)
+    problem = problem_of(picture, keep, together=together)
     every = curves(problem.layout, wanted)
     reason = why_not(problem, every, wanted)
     if reason is not None:
@@ -88,7 +89,7 @@ def propose(
         return watch(0.9 * share, ())
 
     name, kept = picture.setup.name, frozenset(keep)
-    parts = [_Part(picture.whole, name, kept, chains[k::parts_wanted], (seed, k), effort) for k in range(parts_wanted)]
+    parts = [_Part(picture.whole, name, kept, chains[k::parts_wanted], (seed, k), effort, together) for k in range(parts_wanted)]
     found = _searched_beside(parts, goes_on) if min(helpers, len(parts)) > 1 else _one_by_one(parts, problem, goes_on)
     for proposal in chosen.of(found):
         if not watch(0.9 + 0.1 * len(chosen.taken) / count, (*chosen.taken, proposal)):
@@ -109,11 +110,12 @@ class _Part:
     chains: tuple[Curve, ...]
     seed: tuple[int, int]
     effort: float
+    together: bool
 
 
 def _searched(part: _Part, problem: Problem | None = None, goes_on: GoesOn = lambda share: True) -> list[Found]:
     if problem is None:
-        problem = problem_of(Picture(part.scene, part.scene.setup(part.setup)), part.keep)
+        problem = problem_of(Picture(part.scene, part.scene.setup(part.setup)), part.keep, together=part.together)
     return search(problem, part.chains, part.seed, effort=part.effort, goes_on=goes_on)
 
 
@@ -182,6 +184,7 @@ class _Chosen:
 
     def _checked(self, found: Found) -> Proposal | None:
         proposal, told = told_of(self.problem, found.curve, found.energy, laid(self.problem, found), self.before)
+        told += [] if told else harmed_elsewhere(self.problem.picture, self.problem.beside, proposal.leads)
         if told:
             self.nearest = self.nearest or f"in the nearest that was found, {told[0]}"
         return None if told else proposal

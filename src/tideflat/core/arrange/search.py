@@ -50,10 +50,11 @@ class _State:
         self.core = np.stack([k.core for k in looks], axis=1)
         self.middle = np.stack([k.middle for k in looks], axis=1)
         self.depth = np.stack([k.depth for k in looks], axis=1)
+        self.elsewhere = np.stack([k.elsewhere for k in looks], axis=1)
         self.whole = judge.whole(self.middle)
 
     def looks(self, u: int) -> Looks:
-        return Looks(self.table[:, u], self.frame[:, u], self.core[:, u], self.middle[:, u], self.depth[:, u])
+        return Looks(*(a[:, u] for a in (self.table, self.frame, self.core, self.middle, self.depth, self.elsewhere)))
 
     def change(self, u: int, own: Looks) -> tuple[np.ndarray, np.ndarray]:
         """(chains,) what it would cost more to have unit ``u`` look so, and what the whole would cost then; as it is and as it would be
@@ -75,6 +76,7 @@ class _State:
         self.places[taken, u] = places[taken]
         self.table[taken, u], self.frame[taken, u] = own.table[taken], own.frame[taken]
         self.core[taken, u], self.middle[taken, u], self.depth[taken, u] = own.core[taken], own.middle[taken], own.depth[taken]
+        self.elsewhere[taken, u] = own.elsewhere[taken]
         if whole is None:
             self.whole = self.judge.whole(self.middle)
         else:

@@ -45,8 +45,8 @@ class Shown:
     places: str
 
 
-def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int, way: str = "") -> Work:
-    """Begin to look. ``way``: "mend" for what stands now, mended; "one" for one thing more or less; else arrangements. Raises FieldError
+def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int, way: str = "", together: bool = False) -> Work:
+    """Begin to look. ``together``: for all set-ups that share the table. ``way``: "mend" for what stands now, mended; "one" for one thing more or less; else arrangements. Raises FieldError
     for a scheme or a way that there is not."""
     if way not in WAYS:
         raise FieldError("way", "must be one of " + ", ".join(WAYS), way)
@@ -62,6 +62,7 @@ def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int, w
         "count": COUNT,
         "seed": seed,
         "keep": [i for i in keep if i in known],
+        "together": together,
     }
     if way == "one":
         job["props"] = [prop_value(p) for p in core_stores(row.studio).props]

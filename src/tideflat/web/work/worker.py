@@ -32,11 +32,11 @@ def main() -> None:
 
 
 def _proposals(job: dict[str, Any]) -> None:
-    """Arrangements of one set-up. job: document, setup, scheme, count, seed, keep; effort, of the usual search."""
+    """Arrangements of one set-up. job: document, setup, scheme, count, seed, keep, together; effort, of the usual search."""
     parent = os.getppid()
     scene = read_scene(job["document"].encode())
     picture = Picture(scene, scene.setup(job["setup"]))
-    wish: dict[str, Any] = {"scheme": scheme_named(job["scheme"]), "seed": job["seed"], "keep": job["keep"]}
+    wish: dict[str, Any] = {"scheme": scheme_named(job["scheme"]), "seed": job["seed"], "keep": job["keep"], "together": job.get("together", False)}
     first: list[dict[str, Any]] = []
 
     def look(share: float, there: tuple[Proposal, ...]) -> bool:

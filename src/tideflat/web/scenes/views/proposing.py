@@ -20,6 +20,7 @@ from tideflat.web.work.models import Work
 
 from ..models import Scene
 from ..proposals import KIND, ask, strip
+from ..services.history import core_scene
 from ..turns import in_turn
 from .answers import find_scene, glance_of, notice
 
@@ -37,7 +38,8 @@ def propose(request: StudioRequest, scene_id: int) -> HttpResponse:
     keep = tuple(request.POST.get("keep", "")[:33_000].split())
     seed, way = whole_from(request.POST.get("seed", "")) or 1, request.POST.get("way", "")[:20]
     try:
-        found = ask(row, request.POST.get("setup", "")[:120], request.POST.get("scheme", "any")[:20], keep, seed % _MOST_SEED, way)
+        setup, scheme, together = request.POST.get("setup", "")[:120], request.POST.get("scheme", "any")[:20], request.POST.get("together") == "1"
+        found = ask(row, setup, scheme, keep, seed % _MOST_SEED, way, together)
     except FieldError as error:
         return notice(request, error_words(error))
     return _answer(request, row, found, seed)
@@ -92,6 +94,7 @@ def _answer(request: StudioRequest, row: Scene, found: Work | None, seed: int) -
             "count": len(shown),
             "schemes": SCHEME_WORDS,
             "seed": seed + 1,
+            "has_several": len(core_scene(row).setups) > 1,
             "glance": glance,
         },
     )
