@@ -21,9 +21,6 @@ TIP_MM = 1.0
 #: Drawn regions are cut from each other on a grid of so much (mm): far below what is seen, and no cut fails on it.
 CUT_GRID_MM = 1e-3
 
-#: What is seen is put together on a grid of so much of the frame's height: far below a pixel, and no union fails on it.
-FRAME_GRID = 1e-6
-
 #: Depth (mm in front of the lens) from which on a point counts as in front of it.
 NEAR_DEPTH_MM = 1.0
 

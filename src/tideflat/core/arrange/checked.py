@@ -9,7 +9,7 @@ from ..acts.registry import tried
 from ..errors import FieldError
 from ..evaluate import Picture
 from ..findings.finding import Finding
-from ..findings.registry import findings
+from ..findings.registry import RULES, findings
 from ..model import Placement, Scene
 from ..table.carrying import carried_along, wrapped
 from .elsewhere import Elsewhere
@@ -44,6 +44,12 @@ def picture_of(problem: Problem, seen: Scene) -> Picture:
     """The arrangement as a picture: of this set-up alone, everything as it stands in it."""
     setup = replace(problem.setup, differs=(), swap=())
     return Picture(replace(seen, setups=(setup,)), setup, problem.picture.skins)
+
+
+def is_wrong(picture: Picture, before: frozenset[str] = frozenset()) -> bool:
+    """Whether the rules find what no proposal may show; asks those alone, and stops at the first."""
+    never = NEVER | (NOT_NEW - before)
+    return any(f.code in never for rule in RULES if never & {kind.code for kind in rule.kinds} for f in rule.find(picture))
 
 
 def faults(

@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial import cKDTree
 
-from ..camera.crops import Rect
+from ..camera.crops import FULL_FRAME, Rect
 from ..composition.schemes import Curve
 from ..facts.practice import HERO_CLEAR, LIGHT_ONE_SIDED, LINES_PARALLEL
 from ..facts.practice import ISLAND as ISLAND_FACT
@@ -43,12 +43,9 @@ def _seen(sight: Sight, points: np.ndarray, x: np.ndarray, y: np.ndarray, turn: 
     return (flat.reshape(-1, 2) @ DIRECTIONS.T).reshape(*flat.shape[:2], WAYS).max(axis=1), depth.mean(axis=1)
 
 
-def _in_words(unit: Unit, core: np.ndarray, frame: np.ndarray, copies: tuple[Rect, ...], aspect: float) -> np.ndarray:
-    """(n,) how much a unit stands in the boxes kept for words."""
-    found = np.zeros(len(frame))
-    if unit.is_laid:
-        return found
-    reach = core if unit.is_served else frame
+def _in_words(reach: np.ndarray, copies: tuple[Rect, ...], aspect: float) -> np.ndarray:
+    """(n,) how much an outline lies in the boxes kept for words."""
+    found = np.zeros(len(reach))
     left, right, top, bottom = -reach[:, LEFT], reach[:, RIGHT], -reach[:, UP], reach[:, DOWN]
     for a, b, c, d in copies:
         a, c = a * aspect, c * aspect
@@ -101,21 +98,35 @@ class Judge:
     def looks(self, u: int, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> Looks:
         """How unit ``u`` looks at n places, turned by degrees from how it stands now."""
         unit = self.problem.units[u]
-        frame, depth = _seen(self._sight, unit.points, x, y, turn)
-        core = frame if unit.core is unit.points else _seen(self._sight, unit.core, x, y, turn)[0]
+        place = x, y, turn
+        frame, depth = _seen(self._sight, unit.points, *place)
+        core = frame if unit.core is unit.points else _seen(self._sight, unit.core, *place)[0]
         middle = np.column_stack([(core[:, RIGHT] - core[:, LEFT]) / 2, (core[:, DOWN] - core[:, UP]) / 2])
-        return Looks(self._reach(unit, x, y, turn), frame, core, middle, depth, self._elsewhere(unit, x, y, turn))
+        table = self._reach(unit, *place)
+        weak, wrong = self._out_of_frame(unit, frame, core)
+        wrong = wrong + self._off_table(table) + self._elsewhere(unit, *place)
+        if not unit.is_laid:
+            solid = core if unit.solid is unit.core else frame if unit.solid is unit.points else _seen(self._sight, unit.solid, *place)[0]
+            wrong += _in_words(solid, self.problem.copies, self.aspect)
+        weak = weak + self._edges(unit, frame)
+        if self.chains:
+            weak += self._off_scheme(u, middle)
+        return Looks(table, frame, middle, depth, weak, wrong)
+
+    def core_at(self, u: int, x: float, y: float) -> np.ndarray:
+        """(WAYS,) reach in the frame of what counts of unit ``u``, stood at one place as it is turned now."""
+        return np.asarray(_seen(self._sight, self.problem.units[u].core, np.array([x]), np.array([y]), np.zeros(1))[0][0])
 
     def _elsewhere(self, unit: Unit, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> np.ndarray:
         """A hero that another set-up would cut, and words of it that would be stood on."""
         wrong = np.zeros(len(x))
         for e in self.problem.beside:
             if unit.lead in e.shown:
-                frame = _seen(e.sight, unit.points, x, y, turn)[0]
-                core = frame if unit.core is unit.points else _seen(e.sight, unit.core, x, y, turn)[0]
                 if unit.is_hero:
+                    core = _seen(e.sight, unit.core, x, y, turn)[0]
                     wrong += sum(_over(core, w, e.sight[1], 0.012) for w in e.windows)
-                wrong += _in_words(unit, core, frame, e.copies, e.sight[1])
+                if e.copies and not unit.is_laid:
+                    wrong += _in_words(_seen(e.sight, unit.solid, x, y, turn)[0], e.copies, e.sight[1])
         return wrong
 
     def _reach(self, unit: Unit, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> np.ndarray:
@@ -133,8 +144,7 @@ class Judge:
         unit = self.problem.units[u]
         others = np.arange(len(self.problem.units)) != u
         gap_table, gap_frame = gaps(own.table, table), gaps(own.frame, frame)
-        wrong = self._off_table(own) + own.elsewhere + _in_words(unit, own.core, own.frame, self.problem.copies, self.aspect)
-        weak = np.zeros(len(wrong))
+        weak, wrong = own.weak.copy(), own.wrong.copy()
         if unit.reach is not None:
             need = np.where(self.large & self.large[u], self.problem.gap_mm, 1.0)
             short = np.maximum(0.0, need - gap_table) * (others & self.solid)
@@ -148,9 +158,6 @@ class Judge:
         weak += self._beside(u, own, gap_frame, depth, frame, wrong, others)
         if unit.role == "linear" and self.hero.any():
             weak += self._pointing(u, own, frame)
-        out, hero_out = self._out_of_frame(unit, own)
-        wrong += hero_out
-        weak += out + self._off_scheme(u, own) + self._edges(unit, own)
         return weak, wrong
 
     def _beside(
@@ -193,27 +200,26 @@ class Judge:
         toward = np.column_stack([hero[:, RIGHT] - hero[:, LEFT], hero[:, DOWN] - hero[:, UP]]) / 2 - own.middle
         return weak + 0.6 * (1 - np.abs((way * toward).sum(axis=1)) / np.maximum(np.hypot(toward[:, 0], toward[:, 1]), LEAST_AREA))
 
-    def _off_table(self, own: Looks) -> np.ndarray:
+    def _off_table(self, table: np.ndarray) -> np.ndarray:
         x0, y0, x1, y1 = self.problem.table
-        over = [own.table[:, RIGHT] - x1, x0 + own.table[:, LEFT], own.table[:, DOWN] - y1, y0 + own.table[:, UP]]
+        over = [table[:, RIGHT] - x1, x0 + table[:, LEFT], table[:, DOWN] - y1, y0 + table[:, UP]]
         return sum(np.maximum(0.0, o) for o in over) / 40.0  # type: ignore[return-value]
 
-    def _out_of_frame(self, unit: Unit, own: Looks) -> tuple[np.ndarray, np.ndarray]:
+    def _out_of_frame(self, unit: Unit, frame: np.ndarray, core: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """(weak: how far of others; wrong: how far of what must be whole): a hero in every crop, the others in the frame."""
-        frame_box = (0.0, 0.0, 1.0, 1.0)
-        none = np.zeros(len(own.middle))
+        none = np.zeros(len(frame))
         if unit.is_hero:
-            wrong = sum((_over(own.core, w, self.aspect, 0.012) for w in self.problem.windows), none)
-            return (none if own.core is own.frame else 0.1 * _over(own.frame, frame_box, self.aspect, 0.0)), wrong
-        seen = inside(own.frame, (0.0, 0.0, self.aspect, 1.0))
+            wrong = sum((_over(core, w, self.aspect, 0.012) for w in self.problem.windows), none)
+            return (none if core is frame else 0.1 * _over(frame, FULL_FRAME, self.aspect, 0.0)), wrong
+        seen = inside(frame, (0.0, 0.0, self.aspect, 1.0))
         loose = 0.8 if self.problem.leanings["edges"] > 0.3 or unit.is_laid else 2.6
         return loose * (1 - seen), np.maximum(0.0, (_ALONE if len(unit.ids) == 1 else _LADEN) - seen) * 20
 
-    def _edges(self, unit: Unit, own: Looks) -> np.ndarray:
+    def _edges(self, unit: Unit, frame: np.ndarray) -> np.ndarray:
         """Edges of crops that only just touch, or show a sliver."""
         if not unit.is_shaping:
-            return np.zeros(len(own.middle))
-        low, high = -own.frame[:, (LEFT, UP), None], own.frame[:, (RIGHT, DOWN), None]  # (n, 2, 1) across, down
+            return np.zeros(len(frame))
+        low, high = -frame[:, (LEFT, UP), None], frame[:, (RIGHT, DOWN), None]  # (n, 2, 1) across, down
         first, last = self._windows  # (2, windows) each
         beside = (low < last) & (high > first)  # (n, 2, windows): level with a window, for the edges that run across it
         near = np.minimum(np.abs(low - first), np.abs(high - first)), np.minimum(np.abs(low - last), np.abs(high - last))
@@ -247,12 +253,12 @@ class Judge:
     def _chain(self, n: int) -> np.ndarray:
         return np.arange(n) % len(self.chains)
 
-    def _off_scheme(self, u: int, own: Looks) -> np.ndarray:
-        chain = self._chain(len(own.middle))
+    def _off_scheme(self, u: int, middle: np.ndarray) -> np.ndarray:
+        chain = self._chain(len(middle))
         if self.hero[u]:
-            away = (own.middle - self.targets[chain]) * [1.0, self.flat]
+            away = (middle - self.targets[chain]) * [1.0, self.flat]
             return 1.6 * np.minimum(4.0, np.hypot(away[:, 0], away[:, 1]) / 0.12)
-        row, column = self._cell(own.middle)
+        row, column = self._cell(middle)
         pull = 0.25 if self.problem.units[u].is_laid or self.problem.units[u].is_strewn else 0.9 + 0.7 * self.size[u]
         return pull * self.flat * np.minimum(4.0, self._raster[chain, row, column] / 0.09)
 

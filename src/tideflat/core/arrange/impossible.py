@@ -82,8 +82,7 @@ def _hero(problem: Problem) -> str | None:
     aim = problem.setup.camera.aim
     for u in problem.heroes:
         unit = problem.units[u]
-        place = (np.array([v]) for v in ((unit.x, unit.y, 0.0) if unit.is_fixed else (aim[0], aim[1], 0.0)))
-        core = judge.looks(u, *place).core[0]
+        core = judge.core_at(u, *((unit.x, unit.y) if unit.is_fixed else aim[:2]))
         wide, high = (core[0] + core[12]) / judge.aspect, core[6] + core[18]
         for crop in problem.picture.crops:
             box = crop.box

@@ -36,20 +36,23 @@ def gaps(own: np.ndarray, others: np.ndarray) -> np.ndarray:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Looks:
-    """Of one unit in n arrangements, all in place: reach on the table (n, WAYS) mm; reach in the frame (n, WAYS), of all of it and of its
-    core; middle of the core (n, 2); depth (n,); elsewhere (n,): what is wrong with it in other set-ups."""
+    """Of one unit in n arrangements, all in place: reach on the table (n, WAYS) mm; reach in the frame (n, WAYS); middle of what counts of
+    it (n, 2); depth (n,); weak, wrong (n,): what its own place costs, whatever stands about it."""
 
     table: np.ndarray
     frame: np.ndarray
-    core: np.ndarray
     middle: np.ndarray
     depth: np.ndarray
-    elsewhere: np.ndarray
+    weak: np.ndarray
+    wrong: np.ndarray
+
+    @property
+    def all(self) -> tuple[np.ndarray, ...]:
+        return self.table, self.frame, self.middle, self.depth, self.weak, self.wrong
 
     def copied(self) -> Looks:
-        return Looks(self.table.copy(), self.frame.copy(), self.core.copy(), self.middle.copy(), self.depth.copy(), self.elsewhere.copy())
+        return Looks(*(a.copy() for a in self.all))
 
     def beside(self, other: Looks) -> Looks:
         """These arrangements and the others, one after the other."""
-        pairs = ((getattr(self, f), getattr(other, f)) for f in ("table", "frame", "core", "middle", "depth", "elsewhere"))
-        return Looks(*(np.concatenate(p) for p in pairs))
+        return Looks(*(np.concatenate(pair) for pair in zip(self.all, other.all, strict=True)))

@@ -41,7 +41,8 @@ class Unit:
     now.
 
     points (m, 3): its outline about the lead's foot, z absolute; core: the same of the hero alone, where it holds one, and of what lies on
-    a cloth without it. reach (360,): how far its solid parts reach from the foot toward each degree on the table; None when all of it
+    a cloth without it; solid: of all that words may not run over. reach (360,): how far its solid parts
+    reach from the foot toward each degree on the table; None when all of it
     gives way. turns: how far it may be turned either way, degrees; 0 for what keeps facing as it does. tone: its mean lightness, L*.
     """
 
@@ -52,6 +53,7 @@ class Unit:
     y: float
     points: np.ndarray
     core: np.ndarray
+    solid: np.ndarray
     reach: np.ndarray | None
     area: float
     top: float
@@ -60,11 +62,6 @@ class Unit:
     is_laid: bool
     is_strewn: bool
     tone: float
-
-    @property
-    def is_served(self) -> bool:
-        """A cloth with things on it: words may run over the cloth, not over the things."""
-        return self.role == "cloth" and not self.is_laid
 
     @property
     def is_hero(self) -> bool:
@@ -179,6 +176,8 @@ def unit_of(picture: Picture, there: dict[str, Placement], lead: Placement, ids:
     largest = max(bodies, key=lambda b: b.footprint.area)
     points = _seen_points(bodies) - [*foot, 0.0]
     core = [b for i, b in zip(ids, bodies, strict=True) if there[i].role == "hero"] or (solid if lead.role == "cloth" else [])
+    own = _seen_points(core) - [*foot, 0.0] if core and len(ids) > 1 else points
+    hard = points if len(solid) == len(bodies) or not solid else own if core == solid else _seen_points(solid) - [*foot, 0.0]
     return Unit(
         lead.id,
         ids,
@@ -186,7 +185,8 @@ def unit_of(picture: Picture, there: dict[str, Placement], lead: Placement, ids:
         lead.x,
         lead.y,
         points,
-        _seen_points(core) - [*foot, 0.0] if core and len(ids) > 1 else points,
+        own,
+        hard,
         _reach(solid, foot) if solid else None,
         float(sum(b.footprint.area for b in bodies if b.placement.on is None or b.is_soft) or largest.footprint.area),
         max(b.z_max for b in bodies),

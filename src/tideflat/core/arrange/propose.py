@@ -14,7 +14,7 @@ from ..errors import FieldError
 from ..evaluate import Picture
 from ..findings.registry import findings
 from ..model import LEFT_OUT, SCHEMES, Scene, Scheme
-from .checked import harmed_elsewhere, laid
+from .checked import harmed_elsewhere, is_wrong, laid, picture_of
 from .choose import DISTINCT, in_turn, middles_of, unlike
 from .energy import Judge
 from .impossible import why_not
@@ -28,6 +28,9 @@ from .search import Found, search
 _CHAINS_EACH, _CHAINS_LEAST = 4, 36
 #: So many of what was found are looked at for each proposal wanted.
 _LOOKED_AT = 5
+#: What is wrong by no more than this may hold by the rules, which see true outlines; of what is more wrong so many are looked at for each
+#: proposal wanted, where there is too little else.
+_RIGHT, _SPARE = 0.05, 4
 #: No more is asked for at once.
 MOST = 24
 
@@ -42,7 +45,7 @@ class Proposals:
 
 #: Chains are searched in so many parts, each with a seed of its own.
 _PARTS = 2
-_FIRST_EFFORT = 0.12
+_FIRST_EFFORT = 0.2
 GoesOn = Callable[[float], bool]
 #: Told the share that is done and what there is by then; False stops.
 Watch = Callable[[float, tuple[Proposal, ...]], bool]
@@ -65,7 +68,8 @@ def propose(
     """``count`` arrangements that differ, the strongest first. ``scheme``: one to follow; "any"; None for the set-up's own, if it has one.
     ``keep``: placements that stay where they are. ``helpers``: processes to search with; what is found is the same with any.
     ``is_first_look``: one chain a scheme and hardly any moves, for something to see at once. ``is_polished``: what the rules find in them
-    is mended by small moves. ``together``: for all set-ups that share the table; none of them is harmed. Raises FieldError for a count or a scheme that there is not."""
+    is mended by small moves. ``together``: for all set-ups that share the table; none of them is harmed.
+    Raises FieldError for a count or a scheme that there is not."""
     if not 1 <= count <= MOST:
         raise FieldError("count", f"must be at least 1 and at most {MOST}", count)
     if scheme is None:
@@ -154,7 +158,9 @@ class _Chosen:
 
     def of(self, found: list[Found]) -> Iterator[Proposal]:
         problem = self.problem
-        able = sorted(found, key=lambda f: (f.wrong > 0.05, f.energy))[: max(self.count * _LOOKED_AT, 24)]
+        able = sorted(found, key=lambda f: (f.wrong > _RIGHT, f.energy))[: max(self.count * _LOOKED_AT, 24)]
+        right = sum(f.wrong <= _RIGHT for f in able)
+        able = able[: max(right, self.count * _SPARE)]
         middles = list(middles_of(Judge(problem, ()), able))
         able, clear = self._read(able, middles)
         for k in in_turn(problem, middles, [f.energy for f in able], [f.curve.kind for f in able], clear):
@@ -183,7 +189,10 @@ class _Chosen:
         return found, clear
 
     def _checked(self, found: Found) -> Proposal | None:
-        proposal, told = told_of(self.problem, found.curve, found.energy, laid(self.problem, found), self.before)
+        seen = laid(self.problem, found)
+        if self.nearest and is_wrong(picture_of(self.problem, seen), self.before):
+            return None  # why it cannot be was told of the first, the nearest
+        proposal, told = told_of(self.problem, found.curve, found.energy, seen, self.before)
         told += [] if told else harmed_elsewhere(self.problem.picture, self.problem.beside, proposal.leads)
         if told:
             self.nearest = self.nearest or f"in the nearest that was found, {told[0]}"

@@ -25,6 +25,8 @@ _WARM, _COLD = 0.7, 0.015
 #: Shares of moves: to a place on the scheme, an exchange, a turn; all others are shifts.
 _LEAP, _SWAP, _TURN = 0.12, 0.12, 0.16
 _TURN_DEG = 35.0
+#: For this share of a thorough search the hero keeps the place that it began at.
+_HERO_WAITS, _THOROUGH = 0.12, 0.5
 #: Lower than this, as the sine of the elevation, a place in the frame is no place on the table: depth is kept instead.
 _LEVEL = 0.2
 
@@ -45,16 +47,13 @@ class _State:
     def __init__(self, judge: Judge, places: np.ndarray) -> None:
         self.judge, self.places = judge, places
         looks = [judge.looks(u, *places[:, u].T) for u in range(places.shape[1])]
-        self.table = np.stack([k.table for k in looks], axis=1)
-        self.frame = np.stack([k.frame for k in looks], axis=1)
-        self.core = np.stack([k.core for k in looks], axis=1)
-        self.middle = np.stack([k.middle for k in looks], axis=1)
-        self.depth = np.stack([k.depth for k in looks], axis=1)
-        self.elsewhere = np.stack([k.elsewhere for k in looks], axis=1)
+        arrays = (np.stack(a, axis=1) for a in zip(*(k.all for k in looks), strict=True))
+        self.arrays: tuple[np.ndarray, ...] = tuple(arrays)
+        self.table, self.frame, self.middle, self.depth = self.arrays[:4]
         self.whole = judge.whole(self.middle)
 
     def looks(self, u: int) -> Looks:
-        return Looks(*(a[:, u] for a in (self.table, self.frame, self.core, self.middle, self.depth, self.elsewhere)))
+        return Looks(*(a[:, u] for a in self.arrays))
 
     def change(self, u: int, own: Looks) -> tuple[np.ndarray, np.ndarray]:
         """(chains,) what it would cost more to have unit ``u`` look so, and what the whole would cost then; as it is and as it would be
@@ -74,9 +73,8 @@ class _State:
     def put(self, u: int, taken: np.ndarray, places: np.ndarray, own: Looks, whole: np.ndarray | None = None) -> None:
         """``whole``: what the whole costs with it; worked out where it is not given."""
         self.places[taken, u] = places[taken]
-        self.table[taken, u], self.frame[taken, u] = own.table[taken], own.frame[taken]
-        self.core[taken, u], self.middle[taken, u], self.depth[taken, u] = own.core[taken], own.middle[taken], own.depth[taken]
-        self.elsewhere[taken, u] = own.elsewhere[taken]
+        for kept, fresh in zip(self.arrays, own.all, strict=True):
+            kept[taken, u] = fresh[taken]
         if whole is None:
             self.whole = self.judge.whole(self.middle)
         else:
@@ -103,18 +101,24 @@ def search(
     judge = Judge(problem, chains)
     rng = np.random.default_rng(seed)
     state = _State(judge, _begun(problem, judge, chains, rng))
-    mobile = np.array(problem.mobile)
+    mobile = np.array(problem.mobile, dtype=int)
+    others = np.array([u for u in problem.mobile if not problem.units[u].is_hero], dtype=int)
     best = _Best(state)
     if len(mobile) == 0:
         return best.found(chains)
     steps = int(effort * (STEPS_LEAST + STEPS_EACH * min(len(mobile), _MANY) + STEPS_EACH / 2 * max(0, len(mobile) - _MANY)))
     order = np.concatenate([rng.permutation(mobile) for _ in range(steps // len(mobile) + 1)])[:steps]
+    waits = _HERO_WAITS if effort >= _THOROUGH else 0.0
     for k, u in enumerate(order.tolist()):
         share = k / steps
+        # At first the hero stands where it should, and the others find their places round it.
+        able = others if share < waits and len(others) else mobile
         warmth = _WARM * (_COLD / _WARM) ** share
         kind = rng.random()
-        if kind < _SWAP and len(mobile) > 1:
-            _exchange(state, u, int(rng.choice(mobile[mobile != u])), warmth, rng)
+        if u not in able:
+            pass
+        elif kind < _SWAP and len(able) > 1:
+            _exchange(state, u, int(rng.choice(able[able != u])), warmth, rng)
         else:
             _move(state, u, kind - _SWAP, share, warmth, rng)
         if k % 40 == 39:
@@ -197,7 +201,18 @@ def _on_scheme(judge: Judge, u: int, rng: np.random.Generator, there: np.ndarray
     unit = judge.problem.units[u]
     uv = np.array([c.hero if unit.is_hero else c.points[int(rng.integers(len(c.points)))] for c in judge.chains])
     uv = uv + rng.normal(size=uv.shape) * 0.02
-    return on_table(judge.problem, uv, unit.top / 2, there)
+    return _seen_at(judge, u, uv, there)
+
+
+def _seen_at(judge: Judge, u: int, uv: np.ndarray, there: np.ndarray) -> np.ndarray:
+    """(n, 2) where unit ``u`` stands when the middle of what counts of it is seen at places of the frame: of a place that is laid, the
+    food and not the napkin that leads it."""
+    unit = judge.problem.units[u]
+    first = on_table(judge.problem, uv, unit.top / 2, there)
+    if len(unit.ids) == 1:
+        return first
+    off = judge.looks(u, first[:, 0], first[:, 1], np.zeros(len(first))).middle / [judge.aspect, 1.0] - uv
+    return on_table(judge.problem, uv - off, unit.top / 2, there)
 
 
 def on_table(problem: Problem, uv: np.ndarray, z: float, there: np.ndarray) -> np.ndarray:
@@ -243,5 +258,5 @@ def _begun(problem: Problem, judge: Judge, chains: tuple[Curve, ...], rng: np.ra
                 spot = choices[int(gaps.min(axis=1, initial=10.0).argmax())]
             if not unit.is_laid:
                 taken.append(spot)
-            places[b, u, :2] = on_table(problem, spot[None], unit.top / 2, places[b, u : u + 1, :2])[0]
+            places[b, u, :2] = _seen_at(judge, u, spot[None], places[b, u : u + 1, :2])[0]
     return places

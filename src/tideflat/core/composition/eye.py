@@ -16,8 +16,9 @@ from ..evaluate import Picture
 from ..model import Colour, Placement
 from ..palette.seen import against, parts, seen_colours
 from ..palette.wanted import met
+from ..plane.areas import areas_of
 from ..remember import counted
-from ..tolerances import FRAME_GRID, PLAIN, SAME_NUMBER
+from ..tolerances import PLAIN, SAME_NUMBER
 from .relations import SHAPING_ROLES, related
 
 #: What stands so little out from what is behind it weighs by its area alone, CIEDE2000.
@@ -66,13 +67,12 @@ class Eye:
         seen = [self.picture.things[i].visible for i, b in self.picture.bodies.items() if b.placement.role != "cloth"]
         if not seen:
             return shapely.Polygon()
-        snapped = shapely.set_precision(self._plain(seen), FRAME_GRID)
-        return shapely.intersection(shapely.union_all(snapped, grid_size=FRAME_GRID), self.room)
+        return areas_of(shapely.intersection(areas_of(shapely.union_all(self._plain(seen))), self.room))
 
     def _plain(self, visible: Iterable[BaseGeometry]) -> np.ndarray:
         """Outlines in heights of the frame without what nobody sees."""
         outlines = shapely.transform(np.array(list(visible), dtype=object), lambda points: points * [self.aspect, 1.0])
-        return np.asarray(shapely.simplify(outlines, PLAIN))
+        return np.array([areas_of(shapely.make_valid(g)) for g in shapely.simplify(outlines, PLAIN)], dtype=object)
 
     @cached_property
     def gaps(self) -> np.ndarray:

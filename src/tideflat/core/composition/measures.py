@@ -17,7 +17,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..evaluate import Picture
 from ..facts.practice import ISLAND
-from ..tolerances import FRAME_GRID, SAME_NUMBER
+from ..tolerances import SAME_NUMBER
 from .eye import Eye, eye_of, lightness
 from .relations import related
 
@@ -73,7 +73,7 @@ def _symmetry(eye: Eye) -> float | None:
 
 def _common(one: BaseGeometry, other: BaseGeometry) -> float:
     """Common area over that of both."""
-    common = shapely.intersection(one, other, grid_size=FRAME_GRID).area
+    common = shapely.intersection(one, other).area
     return float(common / (one.area + other.area - common))
 
 

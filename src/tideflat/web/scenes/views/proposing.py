@@ -38,7 +38,8 @@ def propose(request: StudioRequest, scene_id: int) -> HttpResponse:
     keep = tuple(request.POST.get("keep", "")[:33_000].split())
     seed, way = whole_from(request.POST.get("seed", "")) or 1, request.POST.get("way", "")[:20]
     try:
-        setup, scheme, together = request.POST.get("setup", "")[:120], request.POST.get("scheme", "any")[:20], request.POST.get("together") == "1"
+        setup, scheme = request.POST.get("setup", "")[:120], request.POST.get("scheme", "any")[:20]
+        together = request.POST.get("together") == "1"
         found = ask(row, setup, scheme, keep, seed % _MOST_SEED, way, together)
     except FieldError as error:
         return notice(request, error_words(error))
