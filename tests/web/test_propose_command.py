@@ -75,6 +75,7 @@ def test_a_wish_that_cannot_be_met_is_no_error(document, capsys, tmp_path):
         (["--count"], "--count"),
         (["--seed", "-1"], "--seed"),
         (["--seed", "4294967296"], "--seed"),
+        (["--together", "perhaps"], "--together: must be yes or no"),
         (["--scheme", "star"], "--scheme: must be any, or one of crescent"),
         (["--setup", "nowhere"], "--setup: must be one of from above, upright with words"),
         (["--colour", "1"], "--colour: must be one of --setup"),

@@ -52,13 +52,14 @@ def work_it(effort=0.15):
 
 
 def test_a_search_is_begun_tells_how_far_it_is_and_what_it_found_is_taken_in_one_step(row, ada):
-    page = begin(ada, row, keep="jar-1 nobody", seed="7")
+    page = begin(ada, row, keep="jar-1 nobody", seed="7", together="1")
+    assert 'name="together"' in page
     assert "<progress" in page and "data-stop" in page
     job = NoThread.jobs[-1][1][2]
-    assert (job["scheme"], job["keep"], job["seed"], job["setup"]) == ("any", ["jar-1"], 7, "from above")
+    assert (job["scheme"], job["keep"], job["seed"], job["setup"], job["together"]) == ("any", ["jar-1"], 7, "from above", True)
     told = ada.get(f"/scenes/{row.pk}/proposals/", {"have": "0", "setup": "from above"})
     assert 'id="proposal-status"' in told.content.decode() and "HX-Retarget" not in told.headers
-    done = work_it()
+    done = work_it(0.35)
     found = json.loads(done.told)
     assert done.state == Work.DONE and done.share == 1.0 and 2 <= len(found) <= 8
     assert all("jar-1" not in [i for i, *_ in p["leads"]] for p in found)
@@ -237,3 +238,38 @@ def test_a_job_that_waits_or_thinks_long_is_still_heard_of(row, ada, monkeypatch
     kept = Work.objects.get().beat_at
     beating._beat()
     assert Work.objects.get().beat_at == kept
+
+
+@pytest.mark.parametrize(
+    ("kind", "typed"),
+    [
+        ("crescent", [("opens", "top", "top"), ("centre.0", "45 %", (0.45, None)), ("radius", "31", 0.31)]),
+        ("diagonal", [("from", "top-right", "top-right")]), ("off-centre", [("at.1", "40%", (None, 0.4))]), ("s-curve", [("mirrored", "yes", True)]),
+        ("triangle", [("points.2.0", "80", (None, None, (0.8, None)))]), ("arc", [("v", "60", 0.6), ("bow", "-20", -0.2)]), ("border", [("margin", "22", 0.22)]),
+        ("squared", [("columns", "5", 5)]),
+    ],
+)  # fmt: skip
+def test_a_scheme_is_bent_by_what_is_typed_too(row, ada, kind, typed):
+    def now():
+        row.refresh_from_db()
+        document = json.loads(row.document)
+        return next((s["scheme"] for s in document["setups"] if s.get("scheme")), None) or document["scheme"]
+
+    def do(verb, **values):
+        row.refresh_from_db()
+        return ada.post(f"/scenes/{row.pk}/do/{verb}/", {"revision": row.revision, "setup": "from above", "tray": "things", **values})
+
+    def agrees(found, wanted):
+        if isinstance(wanted, tuple):
+            return all(w is None or agrees(f, w) for f, w in zip(found, wanted, strict=True))
+        return found == (pytest.approx(wanted) if isinstance(wanted, float) else wanted)
+
+    page = do("scheme", kind=kind).content.decode()
+    for at, value, wanted in typed:
+        assert f'data-at="{at}"' in page
+        assert do("bend", at=at, value=value).status_code == 200
+        assert agrees(now()[at.split(".")[0]], wanted)
+    before = now()
+    for at, value in (("colour", "1"), (typed[0][0], "askew"), ("radius" if kind == "crescent" else typed[0][0], "9000")):
+        do("bend", at=at, value=value)
+        assert now() == before or kind == "s-curve"

@@ -10,6 +10,9 @@ import numpy as np
 from ..composition.schemes import Curve, curves
 from ..errors import FieldError
 from ..evaluate import Picture
+from ..formats.reading import Node
+from ..formats.scene_writer import scheme_value
+from ..formats.scheme_reader import scheme_of
 from ..model import LEFT_OUT, Scheme
 from .energy import Judge
 from .impossible import line_and_needs
@@ -76,9 +79,24 @@ def bent(picture: Picture, key: str, u: float, v: float) -> tuple[Scheme, dict[s
     if not old or key not in _handles(old[0]):
         raise FieldError("key", "must be a handle of the scheme that is laid over the picture", key)
     at = min(max(u, 0.0), 1.0), min(max(v, 0.0), 1.0)
-    fresh = Scheme(old[0].kind, tuple({**dict(old[0].scheme.values), **_moved(problem, old[0], key, at)}.items()))
-    new = curves(problem.layout, fresh)[0]
-    return new.scheme, _followed(problem, old[0], new)
+    return _reshaped(problem, old[0], _moved(problem, old[0], key, at))
+
+
+def reshaped(picture: Picture, values: dict[str, Any]) -> tuple[Scheme, dict[str, Place]]:
+    """The same with some of its own keys set, as the document has them. Raises FieldError where no scheme is laid, or for what a key cannot
+    be."""
+    scheme = picture.scene.scheme
+    problem = problem_of(picture)
+    old = curves(problem.layout, scheme) if isinstance(scheme, Scheme) else ()
+    if not old:
+        raise FieldError("scheme", "must be laid over the picture first", show_got=False)
+    return _reshaped(problem, old[0], values)
+
+
+def _reshaped(problem: Problem, old: Curve, values: dict[str, Any]) -> tuple[Scheme, dict[str, Place]]:
+    written = scheme_value(Scheme(old.kind, tuple({**dict(old.scheme.values), **values}.items())))
+    new = curves(problem.layout, scheme_of(Node(written, "scheme")))[0]
+    return new.scheme, _followed(problem, old, new)
 
 
 def _handles(curve: Curve) -> dict[str, Place]:

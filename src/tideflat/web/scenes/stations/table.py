@@ -67,5 +67,5 @@ STATION = Station(
     rank=40,
     name="Table",
     reading=_reading,
-    verbs=("scheme",),
+    verbs=("bend", "scheme"),
 )
