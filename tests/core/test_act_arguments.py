@@ -23,11 +23,11 @@ BOUNDS: dict[str, tuple[float, ...]] = {
     "table_height.height_above_floor": (0, 10_000), "place_backdrop.x": (-1e5, 1e5), "place_backdrop.y": (-1e5, 1e5),
     "room.ceiling_height": (0.1, 1e5), "palette_colour.at": (0, 12), "palette_colour.share": (0, 1), "remove_palette_colour.at": (0, 12),
     "shift.dx": (-1e5, 1e5), "shift.dy": (-1e5, 1e5), "spin.by": (-3600, 3600), "let_go.x": (-1e5, 1e5), "let_go.y": (-1e5, 1e5),
-    "repeat.count": (2, 60), "repeat.step": (0.1, 1e5), "repeat.angle": (-360, 360), "repeat.radius": (-20_000, 20_000),
+    "lay_dish.toward": (-360, 360), "lay_dish.seed": (0, 2**31 - 1), "repeat.count": (2, 60), "repeat.step": (0.1, 1e5), "repeat.angle": (-360, 360), "repeat.radius": (-20_000, 20_000),
     "repeat.width": (0.1, 1e5), "repeat.depth": (0.1, 1e5), "repeat.seed": (0, 2**31 - 1),
     "mean.retouch": (0, 10_000), "leaning.value": (-1, 1), "brief.finals": (1, 999),
 }  # fmt: skip
-WHOLE = {"deliverable.pixels", "palette_colour.at", "remove_palette_colour.at", "brief.finals", "repeat.count", "repeat.seed"}
+WHOLE = {"deliverable.pixels", "palette_colour.at", "remove_palette_colour.at", "brief.finals", "repeat.count", "repeat.seed", "lay_dish.seed"}
 
 
 @cache

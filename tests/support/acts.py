@@ -124,6 +124,7 @@ def chance_act(rng: random.Random, scene: Scene) -> dict[str, Any]:
         {"act": "let_go", **of_thing, "x": some["x"], "y": some["y"], "level": rng.random() < 0.2}, {"act": "let_go", **of_thing, "x": some["x"], "y": some["y"], "making_room": [{"placement": other, "x": rng.randint(50, 800), "y": rng.randint(50, 500)}]}, {"act": "guides", "setup": setup, "guides": [{"axis": "u", "at": rng.random()}]},
         {"act": "repeat", **of_thing, **through, "count": rng.randint(2, 5), "form": rng.choice(["line", "arc", "circle", "strewn"]), "step": rng.randint(20, 90), "turned": rng.random() < 0.5},
         {"act": "arrange", **several, "places": [{"x": rng.randint(50, 800), "y": rng.randint(50, 500), "turn": rng.randint(-90, 90)} for _ in some_ids], "scheme": rng.choice([None, "arc"])},
+        {"act": "lay_dish", **of_thing, "way": rng.choice(["level", "heap", "crescent"]), "toward": rng.randint(-180, 180)},
         {"act": "lens", "setup": setup, "lens": {"focal_length": 85, "min_focus": 800, "max_aperture": 1.8}}, {"act": "body", "setup": setup, "sensor": {"width": 23.5, "height": 15.6}},
     ]  # fmt: skip
     return rng.choice(acts)

@@ -87,7 +87,7 @@ ACTS = {
     "share-out": {"ids": "p5 p7 p3", "through": "table"}, "square-up": {"ids": "p2 p6"}, "mirror": {"ids": "p2 p6"}, "face-lens": {"ids": "p2"},
     "turn-toward": {"ids": "p2", "at": "p1"}, "lock-all": {"ids": "p2 p5"}, "remove-all": {"ids": "p2 p5"}, "duplicate-all": {"ids": "p2 p5"},
     "together": {"ids": "p2 p5", "name": "place setting"}, "repeat": {"id": "p5", "count": "4", "form": "arc", "step": "9 cm", "radius": "200"},
-    "stand": {"elevation": "40", "distance": "900"}, "guide": {"axis": "u", "at": "0.25"}, "again": {}, "add-found": {"q": "cut fig"},
+    "lay-dish": {"id": "p2", "way": "heap", "toward": "45"}, "stand": {"elevation": "40", "distance": "900"}, "guide": {"axis": "u", "at": "0.25"}, "again": {}, "add-found": {"q": "cut fig"},
     "backdrop-place": {"field": "y", "value": "650"}, "room": {"field": "ceiling", "value": "2600"},
 }  # fmt: skip
 

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..camera.hiding import lies_in
 from ..model import Placement, Scene
@@ -62,25 +63,47 @@ class Resting:
 def come_to_rest(placement: Placement, shape: Shape, others: Mapping[str, Body]) -> Resting | None:
     """How the thing lies when it is let go where it is, over ``others`` (by id; not itself, nor what it carries) and the table, which
     goes on beneath it all. None where it would slide or fall whichever way it tips."""
-    flat = replace(placement, lean=0.0)
+    down = _come_down(placement, shape, others)
+    if down is None or down.rest is not None:
+        return None if down is None else down.rest
+    if len(down.start.spheres):
+        return None  # it rolls
+    near = shapely.get_coordinates(shapely.shortest_line(down.hull, shapely.Point(*down.start.centroid[:2])))
+    toward = wrapped(float(np.degrees(np.arctan2(*(near[1] - near[0])[::-1]))))
+    return _tipped(replace(placement, lean=0.0), shape, down.bearers, down.first, down.start.placement.z, toward)
+
+
+def at_rest(placement: Placement, shape: Shape, others: Mapping[str, Body]) -> Resting | None:
+    """The same, level where it comes down; None where it would tip, slide or roll from there."""
+    down = _come_down(placement, shape, others)
+    return None if down is None else down.rest
+
+
+@dataclass(frozen=True, eq=False)
+class _Down:
+    """start: the thing high over all. first: what it meets first, hull: where it touches then. rest: how it lies, if its weight is borne."""
+
+    start: Body
+    bearers: dict[str, Body]
+    first: str
+    hull: BaseGeometry
+    rest: Resting | None
+
+
+def _come_down(placement: Placement, shape: Shape, others: Mapping[str, Body]) -> _Down | None:
+    """None where what it meets first bears nothing."""
     bearers = {i: b for i, b in others.items() if not b.shape.is_strewn}
     high = max([b.z_max for b in bearers.values()], default=0.0) + 1.0
-    start = pose(replace(flat, z=high), shape)
+    start = pose(replace(placement, lean=0.0, z=high), shape)
     met = _meetings(start, bearers)
     first = min(met, key=lambda i: met[i].drop)
     drop = met[first].drop
     if first and not _can_bear(bearers[first].shape):
         return None
-    touching = [m.places for m in met.values() if m.drop <= drop + CONTACT_MM]
-    hull = hull_of(np.concatenate(touching))
-    weight = shapely.Point(*start.centroid[:2])
-    if shapely.distance(hull, weight) <= TIP_MM:
-        return Resting(first or None, round(high - drop, 1), 0.0, placement.lean_toward, _share(start, bearers.get(first)))
-    if len(start.spheres):
-        return None  # it rolls
-    near = shapely.get_coordinates(shapely.shortest_line(hull, weight))
-    toward = wrapped(float(np.degrees(np.arctan2(*(near[1] - near[0])[::-1]))))
-    return _tipped(flat, shape, bearers, first, high, toward)
+    hull = hull_of(np.concatenate([m.places for m in met.values() if m.drop <= drop + CONTACT_MM]))
+    is_borne = shapely.distance(hull, shapely.Point(*start.centroid[:2])) <= TIP_MM
+    lies = Resting(first or None, round(high - drop, 1), 0.0, placement.lean_toward, _share(start, bearers.get(first)))
+    return _Down(start, bearers, first, hull, lies if is_borne else None)
 
 
 def _can_bear(shape: Shape) -> bool:

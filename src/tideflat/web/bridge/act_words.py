@@ -77,6 +77,7 @@ def _of(f: Figures) -> str:
     return str(f["name"]) if f["name"] else f"{f['count']} things"
 
 
+_DISH_WORDS = {"level": "level", "heap": "in a heap", "crescent": "along a crescent"}
 _ROW_WORDS = {"line": "in a line", "arc": "in an arc", "circle": "in a circle", "strewn": "strewn"}
 
 
@@ -119,6 +120,7 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "lean": lambda f, mm: f"{f['name']} leaned {f['lean']:g}°",
     "raise": lambda f, mm: f"{f['name']} raised to {mm(f['z'])}",
     "let_go": lambda f, mm: f"{f['name']} laid on {f['below']}",
+    "lay_dish": lambda f, mm: f"{f['count']} things laid anew in {f['name']}: {_DISH_WORDS[f['way']]}",
     "shift": lambda f, mm: f"{_of(f)} moved",
     "spin": lambda f, mm: f"{_of(f)} turned about their middle",
     "line_up": lambda f, mm: f"{_of(f)} on one line",

@@ -49,6 +49,13 @@ def _making_room(asked: Asked, value: Value) -> Value:
     return {"making_room": [{"placement": i, "x": x, "y": y} for i, (x, y) in room.items()]} if room else {}
 
 
+def lay_dish(asked: Asked) -> Value:
+    """What lies in the thing laid anew: ``way``, and ``toward``, degrees."""
+    fields = asked.fields
+    toward = round(fields.angle("toward"), 1) if fields.has("toward") else 90.0
+    return asked.of_thing("lay_dish", way=fields.text("way", 20) or "level", toward=toward)
+
+
 def turn(asked: Asked) -> Value:
     return asked.of_thing("turn", "turn", turn=round((asked.fields.angle("turn") + 180) % 360 - 180, 1))
 
@@ -195,6 +202,7 @@ FORMS: dict[str, Form] = {
     "feature-ask": ask_feature,
     "move": move,
     "let-go": let_go,
+    "lay-dish": lay_dish,
     "turn": turn,
     "lean": lean,
     "raise": raise_to,

@@ -6,6 +6,7 @@ from typing import Any
 
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import HOLDERS
+from tideflat.core.table.dish import contents
 from tideflat.web.bridge.crops_drawn import chosen_crop
 from tideflat.web.bridge.readings import feature_readings, sharpness_words, size_words
 from tideflat.web.ui.options import options
@@ -32,6 +33,7 @@ def _held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]
         "placement": placement,
         "prop": prop,
         "thing": thing,
+        "contents": len(contents(scene, picture.setup, placement_id)),
         "hidden": placement_id in picture.setup.hidden,
         "own": own_parts(picture, placement_id),
         "with": scene.group_of(placement_id),
@@ -72,6 +74,7 @@ STATION = Station(
         "give-back",
         "hide",
         "hold",
+        "lay-dish",
         "lean",
         "lock",
         "move-with",

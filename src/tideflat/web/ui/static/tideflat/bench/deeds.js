@@ -9,7 +9,7 @@ import { changeScope, showMore } from "./pressing.js";
 import { toggleMagnets } from "./magnets.js";
 import { toggleDrawing } from "./places.js";
 import { searchStores } from "./typing.js";
-import { showAll, zoomStep } from "./zoom.js";
+import { lookInto, showAll, zoomStep } from "./zoom.js";
 
 export const LETTERS = "tideflat-letters"; // "off": single letters do nothing (WCAG 2.1.4)
 export const lettersWork = () => localStorage.getItem(LETTERS) !== "off";
@@ -45,6 +45,7 @@ export const DEEDS = [
   { key: "g", words: "again: one more of what was put down last", when: mayChange, deed: () => change("again", {}) },
   { key: "r", words: "arrangements proposed: how else it might stand", when: mayChange, deed: () => openProposals() },
   { key: "Enter", words: "all that can be done with what is in hand", when: () => heldIds().length > 0, deed: showMore },
+  { key: "c", words: "look into it: it fills both views", when: () => heldIds().length === 1, deed: lookInto },
   { key: "d", words: "duplicate", when: some, deed: both("duplicate", "duplicate-all") },
   { key: "l", words: "lock where it is, or unlock", when: some, deed: both("lock", "lock-all") },
   { key: "h", words: "leave out of this set-up, or bring back", when: one, deed: () => change("hide", { id: heldIds()[0] }) },

@@ -7,6 +7,7 @@ import { findRemedy, keepShown } from "./findings.js";
 import { showGhost } from "./ghosts.js";
 import { select, toggle } from "./holding.js";
 import { wasCarried } from "./carrying.js";
+import { lookInto } from "./zoom.js";
 import { strokeOf, toggleDrawing } from "./places.js";
 
 export function showMore() {
@@ -32,6 +33,7 @@ const acts = {
   select: (b, event) => (event.shiftKey || event.ctrlKey ? toggle(b.dataset.value) : select(b.dataset.value)),
   "let-go": () => select(""),
   more: showMore,
+  "look-in": lookInto,
   "draw-place": toggleDrawing,
   ask: (b) => openTray("brief", { ask: b.dataset.value }),
   show: keepShown,

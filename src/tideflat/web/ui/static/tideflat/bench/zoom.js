@@ -3,7 +3,7 @@
 import { byId, now } from "./state.js";
 import { drawGrips, drawHandle } from "./overlays.js";
 
-const MOST = 60;
+const MOST = 60, FILLS = 0.8;
 const STEP = 1.0015; // of the size, for each pixel of the wheel
 const near = { frame: { k: 1, x: 0, y: 0 }, table: { k: 1, x: 0, y: 0 } }; // x, y: of the left top corner, as a share of the whole
 let pan = null;
@@ -55,6 +55,18 @@ export function zoomStep(by) {
   for (const view of ["frame", "table"]) {
     const held = document.querySelector(`#${view}-things .thing.held`), box = (held || byId(view + "-svg")).getBoundingClientRect();
     zoomAt(view, box.left + box.width / 2, box.top + box.height / 2, by);
+  }
+}
+
+export function lookInto() {
+  // What is in hand fills both views: a dish is a small table of its own.
+  showAll();
+  for (const view of ["frame", "table"]) {
+    const held = document.querySelector(`#${view}-things .thing.held`), whole = byId(view + "-svg").getBoundingClientRect();
+    if (!held) continue;
+    const box = held.getBoundingClientRect(), by = FILLS * Math.min(whole.width / box.width, whole.height / box.height);
+    const [u, v] = shares(view, box.left + box.width / 2, box.top + box.height / 2), k = Math.max(1, by);
+    set(view, k, u - 0.5 / k, v - 0.5 / k);
   }
 }
 
