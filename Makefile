@@ -6,7 +6,7 @@ PORT ?= 8000
 export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
 
-.PHONY: demo demo-reset test fuzz bench bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
+.PHONY: demo demo-reset test fuzz bench arrangements drifts bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
 
 demo: $(VENV)/runtime.stamp
 	@$(BIN)/tideflat demo
@@ -62,6 +62,10 @@ bench: $(VENV)/dev.stamp
 SEEDS_TRIED ?= 20
 arrangements: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.arrangements --seeds $(SEEDS_TRIED)
+
+# Whether every thing of the demo scenes may drift just as far as is told, in eight directions.
+drifts: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.drifts
 
 # Fifty people for a minute each, on the loopback address only.
 bench-load: $(VENV)/dev.stamp

@@ -46,7 +46,7 @@ def propose(arguments: list[str]) -> int:
 
 def build(arguments: list[str]) -> int:
     """Print the order in which a set-up is built, where each thing goes, and how far it may drift, as one JSON object."""
-    from tideflat.core.arrange.building import build_order
+    from tideflat.core.arrange.building import build_order, to_borrow
     from tideflat.core.arrange.drift import drift, fussiest
     from tideflat.core.errors import FieldError, TideflatError
     from tideflat.core.evaluate import Picture
@@ -70,5 +70,10 @@ def build(arguments: list[str]) -> int:
     except TideflatError as error:
         return refuse(str(error))
     told = [{**asdict(s), "drift": drifts[s.id].value() if s.id in drifts else None} for s in steps]
-    print(json.dumps({"steps": told, "fussiest": [d.id for d in fussiest(drifts.values())]}, ensure_ascii=False, allow_nan=False))
+    wanted = [
+        {"name": w.prop.name, "count": w.count, "sides": list(w.prop.shape.sides()), "hex": w.prop.colours[0].hex, "finish": w.prop.finish}
+        for w in to_borrow(picture)
+    ]
+    value = {"steps": told, "fussiest": [d.id for d in fussiest(drifts.values())], "to_borrow": wanted}
+    print(json.dumps(value, ensure_ascii=False, allow_nan=False))
     return 0

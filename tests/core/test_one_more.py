@@ -8,6 +8,7 @@ import pytest
 
 from tests.core.test_compare import flat
 from tideflat.core.acts.registry import tried
+from tideflat.core.arrange.building import TO_BORROW
 from tideflat.core.arrange.one_more import one_less, one_more
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.registry import each_finding
@@ -47,7 +48,7 @@ def test_what_is_claimed_of_one_less_holds_and_no_hero_and_nothing_locked_goes(k
 def test_what_is_claimed_of_the_missing_thing_holds(kind):
     picture = first_of(kind)
     found = one_more(picture, ())
-    assert found and all(c.kind == "missing" for c in found)
+    assert found and all(c.kind == "missing" and c.prop.material == TO_BORROW for c in found)
     for change in found:
         after = holds(picture, change)
         assert len(after.bodies) == len(picture.bodies) + 1

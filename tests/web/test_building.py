@@ -10,7 +10,13 @@ import pytest
 
 from tests.web.test_proposing import NoThread
 from tideflat.cli import main
+from tideflat.core.acts.putting_in import Add
+from tideflat.core.acts.registry import tried
+from tideflat.core.arrange.building import TO_BORROW, to_borrow
+from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_writer import write_scene
+from tideflat.core.model import Colour, Prop
+from tideflat.core.shapes.cylinder import Cylinder
 from tideflat.web.scenes.building import held_words
 from tideflat.web.scenes.models import Scene
 from tideflat.web.scenes.services.history import begin_scene
@@ -71,6 +77,25 @@ def test_the_command_prints_steps_and_drifts(document, capsys):
     assert main(["build", str(document)]) == 0
     said = json.loads(capsys.readouterr().out)
     assert set(said["steps"][0]["drift"]["ways"]) == {str(w) for w in range(0, 360, 45)} and len(said["fussiest"]) <= 3
+
+
+def test_what_the_stores_do_not_have_is_on_the_list_to_borrow(document, capsys, studio, ada):
+    scene = starter("fig")
+    picture = Picture(scene, scene.setups[0])
+    missing = Prop("missing", "a low matte round thing", Cylinder(60, 20), (Colour("#2b2a29", 1.0),), material=TO_BORROW)
+    with_two = tried(scene, [Add(prop=missing, x=300, y=200), Add(prop=missing, x=420, y=200)])
+    assert to_borrow(picture) == ()
+    (wanted,) = to_borrow(Picture(with_two, with_two.setups[0]))
+    assert (wanted.count, wanted.prop.name) == (2, "a low matte round thing")
+    document.write_bytes(write_scene(with_two))
+    assert main(["build", str(document), "--drift", "no"]) == 0
+    (said,) = json.loads(capsys.readouterr().out)["to_borrow"]
+    assert said == {"name": "a low matte round thing", "count": 2, "sides": [60, 60, 20], "hex": "#2b2a29", "finish": "matte"}
+    row = begin_scene(studio, with_two, None, "laid out")
+    page = page_of(ada, row)
+    assert "To borrow" in page and "2 × a low matte round thing: about 60 mm × 60 mm × 20 mm" in page
+    one = begin_scene(studio, scene, None, "laid out")
+    assert "To borrow" not in page_of(ada, one)
 
 
 @pytest.mark.parametrize(

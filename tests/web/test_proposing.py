@@ -205,7 +205,7 @@ def test_what_is_strong_and_weak_is_told_in_the_readers_own_unit(row):
     assert told_words(picture, {"clears": plain}, "mm") == "clears: Chopping board and preserving pan only just touch"
     assert told_words(picture, {"finding": {**plain, "placements": ["gone"]}}, "mm") == tight.message
     missing = told_words(picture, {"missing": [50.8, 25.4], "hex": "#101010", "finish": "matte"}, "in")
-    assert "2 in × 1 in, black, matte" in missing and "borrowed" in missing
+    assert "2 in × 1 in, black, matte" in missing and "list to borrow" in missing
 
 
 def test_a_job_that_is_ended_takes_along_the_processes_that_it_began(row):

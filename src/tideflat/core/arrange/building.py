@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import shapely
 
 from ..evaluate import Picture
+from ..model import Prop
 from ..solids.body import Body
 from ..tolerances import CONTACT_MM
 
@@ -18,6 +19,27 @@ _RANKS = {"hero": 0, "support": 0, "riser": 0, "accent": 0, "cloth": 2, "linear"
 _FLAT, _CONTENT, _STREWN = 1, 3, 6
 #: Lower than this share of its length a thing is one of the flat shapes.
 _FLAT_SHARE = 0.15
+
+
+#: The material of a stand-in for what the stores do not have.
+TO_BORROW = "to borrow"
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """Something that the set-up shows and that has to be borrowed. count: of this kind."""
+
+    prop: Prop
+    count: int
+
+
+def to_borrow(picture: Picture) -> tuple[Wanted, ...]:
+    """The list to borrow of a set-up: stand-ins that nothing of the stores has been put in the place of yet."""
+    found: dict[Prop, int] = {}
+    for prop in picture.props.values():
+        if prop.material == TO_BORROW:
+            found[prop] = found.get(prop, 0) + 1
+    return tuple(Wanted(prop, count) for prop, count in found.items())
 
 
 @dataclass(frozen=True, slots=True)

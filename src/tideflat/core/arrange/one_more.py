@@ -26,6 +26,7 @@ from ..model import Colour, Prop
 from ..remedies.exchanges import places_in_the_picture
 from ..shapes.box import Box
 from ..shapes.cylinder import Cylinder
+from .building import TO_BORROW
 from .problem import problem_of
 
 #: What a finding weighs, by its severity [practice].
@@ -171,7 +172,7 @@ def _imagined(picture: Picture) -> Iterator[Prop]:
         wide = round(across, 1)
         shape = Box(width=wide, depth=round(across * 0.7, 1), height=high) if is_boxed else Cylinder(diameter=wide, height=high)
         name = f"a {'tall' if is_tall else 'low'} {texture} {'square' if is_boxed else 'round'} thing"
-        yield Prop("missing", name, shape, (Colour(colour, 1.0),), finish, texture, "", tuple(picture.scene.brief.tags))
+        yield Prop("missing", name, shape, (Colour(colour, 1.0),), finish, texture, TO_BORROW, tuple(picture.scene.brief.tags))
 
 
 def _like(props: list[Prop], missing: Prop | None) -> list[Prop]:

@@ -23,7 +23,7 @@ def told_words(picture: Picture, told: Any, unit: str) -> str:
     if "missing" in told:
         sides = " × ".join(format_length(side, unit) for side in told["missing"])
         colour = f"{colour_words(told['hex'])}, {told['finish']}"
-        return f"not in the stores: about {sides}, {colour}; it is laid down as a stand-in, to be borrowed"
+        return f"not in the stores: about {sides}, {colour}; it is laid down as a stand-in, and put on the list to borrow"
     for key, words in (("clears", "clears: "), ("brings", "brings: "), ("finding", "")):
         if key in told:
             return words + _title(picture, told[key], unit)

@@ -8,8 +8,9 @@ import zlib
 from dataclasses import dataclass
 from typing import Any
 
-from tideflat.core.arrange.building import Step, build_order
+from tideflat.core.arrange.building import Step, Wanted, build_order, to_borrow
 from tideflat.core.arrange.drift import WAYS
+from tideflat.core.colour.words import colour_words
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.registry import KINDS
 from tideflat.core.tolerances import ROUNDING
@@ -65,6 +66,17 @@ def lines(picture: Picture, cross: tuple[float, float] | None, found: Work | Non
     fussy = [d["id"] for d in sorted(told.values(), key=lambda d: d["least"]) if _ends(d)[1]][:_FUSSIEST]
     depth = picture.scene.surface.depth
     return [_line(picture, s, told.get(s.id), unit, s.id in fussy, depth) for s in build_order(picture, cross)]
+
+
+def wanted_words(picture: Picture, unit: str) -> list[str]:
+    """What has to be borrowed, a line each."""
+    return [_wanted(w, unit) for w in to_borrow(picture)]
+
+
+def _wanted(wanted: Wanted, unit: str) -> str:
+    sides = " × ".join(format_length(side, unit) for side in wanted.prop.shape.sides())
+    times = f"{wanted.count} × " if wanted.count > 1 else ""
+    return f"{times}{wanted.prop.name}: about {sides}, {colour_words(wanted.prop.colours[0].hex)}, {wanted.prop.finish}"
 
 
 def _line(picture: Picture, s: Step, d: dict[str, Any] | None, unit: str, is_fussy: bool, depth: float) -> Line:

@@ -15,7 +15,7 @@ from tideflat.web.bridge.error_words import error_words
 from tideflat.web.ui.fields import Fields
 from tideflat.web.work import services as work
 
-from ..building import KIND, about, ask, lines, plan
+from ..building import KIND, about, ask, lines, plan, wanted_words
 from ..queries import picture_of
 from ..turns import in_turn
 from .answers import find_scene, glance_of, notice
@@ -67,6 +67,7 @@ def _shown(request: StudioRequest, scene_id: int, template: str) -> HttpResponse
             "scene": picture.scene,
             "setup": picture.setup,
             "glance": glance,
+            "wanted": wanted_words(picture, glance.unit),
             "lines": lines(picture, cross, found, glance.unit),
             "work": found,
             "percent": 0 if found is None else round(found.share * 100),
