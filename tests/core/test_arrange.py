@@ -315,3 +315,18 @@ def test_a_count_out_of_bounds_and_a_scheme_that_there_is_not_are_refused(count)
     with pytest.raises(FieldError, match="scheme"):
         scheme_named("star")
     assert scheme_named("any") == "any" and scheme_named("arc") == Scheme("arc")
+
+
+def test_in_a_close_up_what_is_larger_than_the_frame_and_out_of_it_may_stay_there():
+    scene = starter("fig")
+    picture = Picture(scene, scene.setups[0])
+    problem = problem_of(picture)
+    assert {u.lead for u in problem.units if u.is_outside} == {"plate", "knife"}
+    found = propose(picture, scheme="any", count=3, seed=1, effort=0.5, is_polished=False)
+    assert found.proposals
+    for proposal in found.proposals:
+        assert all(proposal.picture.things[i].inside_frame_share >= 0.02 for i in ("half-1", "half-2", "fig-1", "leaf-1", "leaf-2"))
+        assert not [f for f in findings(proposal.picture) if f.code in NEVER]
+    wide = replace(scene.setups[0], camera=replace(scene.setups[0].camera, distance=scene.setups[0].camera.distance * 2.5))
+    there = problem_of(Picture(replace(scene, setups=(wide,)), wide))
+    assert not any(u.is_outside for u in there.units), "what the frame could hold is to be brought in"

@@ -76,6 +76,16 @@ def test_a_search_is_begun_tells_how_far_it_is_and_what_it_found_is_taken_in_one
     ada.post(f"/scenes/{row.pk}/undo/", {"revision": 2})
     row.refresh_from_db()
     assert json.loads(row.document)["placements"] == before
+    (i, x, y, _), *others = found[1]["leads"]
+    take = {"work": done.pk, "number": 1, "setup": "from above", "part": "1"}
+    row.refresh_from_db()
+    assert ada.post(f"/scenes/{row.pk}/do/take-proposal/", {**take, "revision": row.revision, "selected": "nobody"}).status_code == 400
+    ada.post(f"/scenes/{row.pk}/do/take-proposal/", {**take, "revision": row.revision, "selected": i})
+    row.refresh_from_db()
+    now = {p["id"]: p for p in json.loads(row.document)["placements"]}
+    was = {p["id"]: p for p in before}
+    assert (now[i]["x"], now[i]["y"]) == (x, y) and all((now[j]["x"], now[j]["y"]) == (was[j]["x"], was[j]["y"]) for j, *_ in others)
+    ada.post(f"/scenes/{row.pk}/undo/", {"revision": row.revision})
     assert begin_count(ada, row) == len(found)  # they are still there, for another to be tried
 
 

@@ -13,7 +13,7 @@ from ..findings.registry import RULES, findings
 from ..model import Placement, Scene
 from ..table.carrying import carried_along, wrapped
 from .elsewhere import Elsewhere
-from .problem import Problem
+from .problem import OUTSIDE, Problem
 from .search import Found
 
 #: What no proposal may show, by the code of its finding.
@@ -21,7 +21,7 @@ NEVER = frozenset({"spacing.overlap", "support.floating", "support.leaning", "he
 #: And not where the scene as it is does not show it either.
 NOT_NEW = frozenset({"feature.hidden", "feature.turned"})
 #: Of a hero's outline so much may be hidden; of anything else so much is in the frame at the least.
-HIDDEN, IN_FRAME = 0.05, 0.02
+HIDDEN, IN_FRAME = 0.05, OUTSIDE
 #: Places are proposed to a tenth of a mm, turns to a tenth of a degree.
 _DIGITS = 1
 

@@ -10,12 +10,12 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial import cKDTree
 
-from ..camera.crops import FULL_FRAME, Rect
+from ..camera.crops import FULL_FRAME
 from ..composition.schemes import Curve
 from ..facts.practice import HERO_CLEAR, LIGHT_ONE_SIDED, LINES_PARALLEL
 from ..facts.practice import ISLAND as ISLAND_FACT
 from .elsewhere import Sight
-from .looks import DOWN, LEAST_AREA, LEFT, OPPOSITE, RIGHT, UP, Looks, between, gaps, inside
+from .looks import DOWN, LEAST_AREA, LEFT, OPPOSITE, RIGHT, UP, Looks, between, gaps, in_words, inside, over
 from .problem import ANGLES, DIRECTIONS, WAYS, Problem, Unit
 
 #: Cells of the raster that distances from a scheme are looked up in, over the frame and so much round it.
@@ -26,6 +26,8 @@ CLEAR, KISS, ISLAND = HERO_CLEAR.value / 100, 0.008, ISLAND_FACT.value / 100
 ECHO, _LIGHT, _ALIKE = 0.3, LIGHT_ONE_SIDED.value * 0.8, float(np.cos(np.radians(LINES_PARALLEL.value)))
 #: Of a thing, and of one with others on it that have to be seen too, so much is in the frame at the least.
 _ALONE, _LADEN = 0.15, 0.5
+#: What may stay out of the frame costs so much for each 100 mm that it is moved.
+_STAYS = 0.8
 #: What a fault weighs, and by how much it grows with its size.
 FAULT = 6.0
 
@@ -41,26 +43,6 @@ def _seen(sight: Sight, points: np.ndarray, x: np.ndarray, y: np.ndarray, turn: 
     depth = np.maximum(deep, 1.0)
     flat = np.stack([across / depth * aspect, down / depth], axis=-1)
     return (flat.reshape(-1, 2) @ DIRECTIONS.T).reshape(*flat.shape[:2], WAYS).max(axis=1), depth.mean(axis=1)
-
-
-def _in_words(reach: np.ndarray, copies: tuple[Rect, ...], aspect: float) -> np.ndarray:
-    """(n,) how much an outline lies in the boxes kept for words."""
-    found = np.zeros(len(reach))
-    left, right, top, bottom = -reach[:, LEFT], reach[:, RIGHT], -reach[:, UP], reach[:, DOWN]
-    for a, b, c, d in copies:
-        a, c = a * aspect, c * aspect
-        wide = np.minimum(right, c) - np.maximum(left, a)
-        high = np.minimum(bottom, d) - np.maximum(top, b)
-        taken = np.maximum(0.0, wide) * np.maximum(0.0, high)
-        found += (taken > 0) * 0.3 + taken / max((c - a) * (d - b), LEAST_AREA) * 12
-    return found
-
-
-def _over(reach: np.ndarray, box: Rect, aspect: float, margin: float) -> np.ndarray:
-    """(n,) how far an outline reaches past a box less a margin."""
-    a, b, c, d = box[0] * aspect + margin, box[1] + margin, box[2] * aspect - margin, box[3] - margin
-    over = [a + reach[:, LEFT], reach[:, RIGHT] - c, b + reach[:, UP], reach[:, DOWN] - d]
-    return sum(np.maximum(0.0, o) for o in over) / 0.05  # type: ignore[return-value]
 
 
 class Judge:
@@ -80,14 +62,15 @@ class Judge:
         self.top = np.array([u.top for u in units])
         share = np.sqrt(np.array([u.area for u in units]))
         self.size = share / max(share.max(), 1.0)
-        self.weight = self.size * np.where(np.array([u.is_laid or u.is_strewn for u in units]), 0.35, 1.0)
+        seen = ~np.array([u.is_outside for u in units], dtype=bool)
+        self.weight = self.size * np.where(np.array([u.is_laid or u.is_strewn for u in units]), 0.35, 1.0) * seen
         self._share = self.weight / max(self.weight.sum(), LEAST_AREA)
         self.targets = np.array([c.hero for c in chains]).reshape(-1, 2) * [self.aspect, 1.0]
         self._raster, self._along = self._rasters()
         self.flat = min(max(2 * problem.slant, 0.15), 1.0)  # at eye level a height in the frame is no place on the table
-        self._line, self._round = np.flatnonzero(self.shaping | self.hero), np.flatnonzero(self.shaping & ~self.hero)
+        self._line, self._round = np.flatnonzero((self.shaping | self.hero) & seen), np.flatnonzero(self.shaping & ~self.hero & seen)
         self.balance_at = self._balance()
-        shade = share**2 * ~np.array([u.is_laid for u in units], dtype=bool)
+        shade = share**2 * seen * ~np.array([u.is_laid for u in units], dtype=bool)
         self._shade, self._toned = shade, shade * np.array([u.tone for u in units])
         self._long = np.array([u.role == "linear" for u in units])
         boxes = np.array(problem.windows) * [self.aspect, 1.0, self.aspect, 1.0]
@@ -107,10 +90,12 @@ class Judge:
         wrong = wrong + self._off_table(table) + self._elsewhere(unit, *place)
         if not unit.is_laid:
             solid = core if unit.solid is unit.core else frame if unit.solid is unit.points else _seen(self._sight, unit.solid, *place)[0]
-            wrong += _in_words(solid, self.problem.copies, self.aspect)
-        weak = weak + self._edges(unit, frame)
-        if self.chains:
-            weak += self._off_scheme(u, middle)
+            wrong += in_words(solid, self.problem.copies, self.aspect)
+        if unit.is_outside:
+            weak = _STAYS * np.hypot(x - unit.x, y - unit.y) / 100.0
+        else:
+            weak = weak + self._edges(unit, frame)
+            weak += self._off_scheme(u, middle) if self.chains else 0.0
         return Looks(table, frame, middle, depth, weak, wrong)
 
     def core_at(self, u: int, x: float, y: float) -> np.ndarray:
@@ -124,9 +109,9 @@ class Judge:
             if unit.lead in e.shown:
                 if unit.is_hero:
                     core = _seen(e.sight, unit.core, x, y, turn)[0]
-                    wrong += sum(_over(core, w, e.sight[1], 0.012) for w in e.windows)
+                    wrong += sum(over(core, w, e.sight[1], 0.012) for w in e.windows)
                 if e.copies and not unit.is_laid:
-                    wrong += _in_words(_seen(e.sight, unit.solid, x, y, turn)[0], e.copies, e.sight[1])
+                    wrong += in_words(_seen(e.sight, unit.solid, x, y, turn)[0], e.copies, e.sight[1])
         return wrong
 
     def _reach(self, unit: Unit, x: np.ndarray, y: np.ndarray, turn: np.ndarray) -> np.ndarray:
@@ -169,11 +154,11 @@ class Judge:
             near = np.where(others & self.solid, gap, np.inf).min(axis=1)
             return 0.4 * between((near - ISLAND) / ISLAND, 0.0, 2.0)
         kiss = np.maximum(0.0, KISS - np.abs(gap - KISS / 3)) / KISS * shaping
-        over = np.maximum(0.0, -gap) * shaping
+        lap = np.maximum(0.0, -gap) * shaping
         allowed = 0.0 if self.problem.slant > 0.9 else 0.03 * (1 + max(0.0, self.problem.leanings["spacing"]))
-        weak = 0.9 * kiss.sum(axis=1) + 1.2 * np.minimum(1.0, np.maximum(0.0, over - allowed) / 0.08).sum(axis=1)
+        weak = 0.9 * kiss.sum(axis=1) + 1.2 * np.minimum(1.0, np.maximum(0.0, lap - allowed) / 0.08).sum(axis=1)
         in_front = own.depth[:, None] < depth
-        hides = over * (self.hero & others) * in_front if not self.hero[u] else over * ~in_front
+        hides = lap * (self.hero & others) * in_front if not self.hero[u] else lap * ~in_front
         wrong += (np.maximum(0.0, hides - 0.004) / 0.03).sum(axis=1)
         clear = (np.maximum(0.0, CLEAR - gap) / CLEAR) * ((self.hero & others) if not self.hero[u] else shaping)
         weak += 0.5 * np.minimum(2.0, clear).sum(axis=1)
@@ -202,15 +187,17 @@ class Judge:
 
     def _off_table(self, table: np.ndarray) -> np.ndarray:
         x0, y0, x1, y1 = self.problem.table
-        over = [table[:, RIGHT] - x1, x0 + table[:, LEFT], table[:, DOWN] - y1, y0 + table[:, UP]]
-        return sum(np.maximum(0.0, o) for o in over) / 40.0  # type: ignore[return-value]
+        past = [table[:, RIGHT] - x1, x0 + table[:, LEFT], table[:, DOWN] - y1, y0 + table[:, UP]]
+        return sum(np.maximum(0.0, o) for o in past) / 40.0  # type: ignore[return-value]
 
     def _out_of_frame(self, unit: Unit, frame: np.ndarray, core: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """(weak: how far of others; wrong: how far of what must be whole): a hero in every crop, the others in the frame."""
         none = np.zeros(len(frame))
+        if unit.is_outside:
+            return none, none
         if unit.is_hero:
-            wrong = sum((_over(core, w, self.aspect, 0.012) for w in self.problem.windows), none)
-            return (none if core is frame else 0.1 * _over(frame, FULL_FRAME, self.aspect, 0.0)), wrong
+            wrong = sum((over(core, w, self.aspect, 0.012) for w in self.problem.windows), none)
+            return (none if core is frame else 0.1 * over(frame, FULL_FRAME, self.aspect, 0.0)), wrong
         seen = inside(frame, (0.0, 0.0, self.aspect, 1.0))
         loose = 0.8 if self.problem.leanings["edges"] > 0.3 or unit.is_laid else 2.6
         return loose * (1 - seen), np.maximum(0.0, (_ALONE if len(unit.ids) == 1 else _LADEN) - seen) * 20

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..camera.crops import Rect
 from ..tolerances import SAME_NUMBER
 from .problem import WAYS
 
@@ -32,6 +33,26 @@ def gaps(own: np.ndarray, others: np.ndarray) -> np.ndarray:
     """(n, units) the gap from each of n outlines (n, WAYS) to all others (n, units, WAYS); below 0 where they overlap. The widest of what
     parts them in any direction, so never more than there is."""
     return -((others + own[:, None, OPPOSITE]).min(axis=2))
+
+
+def in_words(reach: np.ndarray, copies: tuple[Rect, ...], aspect: float) -> np.ndarray:
+    """(n,) how much an outline lies in the boxes kept for words."""
+    found = np.zeros(len(reach))
+    left, right, top, bottom = -reach[:, LEFT], reach[:, RIGHT], -reach[:, UP], reach[:, DOWN]
+    for a, b, c, d in copies:
+        a, c = a * aspect, c * aspect
+        wide = np.minimum(right, c) - np.maximum(left, a)
+        high = np.minimum(bottom, d) - np.maximum(top, b)
+        taken = np.maximum(0.0, wide) * np.maximum(0.0, high)
+        found += (taken > 0) * 0.3 + taken / max((c - a) * (d - b), LEAST_AREA) * 12
+    return found
+
+
+def over(reach: np.ndarray, box: Rect, aspect: float, margin: float) -> np.ndarray:
+    """(n,) how far an outline reaches past a box less a margin."""
+    a, b, c, d = box[0] * aspect + margin, box[1] + margin, box[2] * aspect - margin, box[3] - margin
+    past = [a + reach[:, LEFT], reach[:, RIGHT] - c, b + reach[:, UP], reach[:, DOWN] - d]
+    return sum(np.maximum(0.0, o) for o in past) / 0.05  # type: ignore[return-value]
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -31,6 +31,8 @@ DIRECTIONS = np.column_stack([np.cos(ANGLES), np.sin(ANGLES)])
 #: Places of a unit's outline that are looked at through the lens.
 _SEEN_POINTS = 26
 _ALL_ROUND = np.radians(np.arange(360))
+#: Of a thing outside the frame less than this is in it.
+OUTSIDE = 0.02
 #: How far what is laid together may be turned either way, degrees.
 _LAID_DEG = 28.0
 
@@ -44,6 +46,7 @@ class Unit:
     a cloth without it; solid: of all that words may not run over. reach (360,): how far its solid parts
     reach from the foot toward each degree on the table; None when all of it
     gives way. turns: how far it may be turned either way, degrees; 0 for what keeps facing as it does. tone: its mean lightness, L*.
+    is_outside: it may stay out of the frame.
     """
 
     lead: str
@@ -62,6 +65,7 @@ class Unit:
     is_laid: bool
     is_strewn: bool
     tone: float
+    is_outside: bool = False
 
     @property
     def is_hero(self) -> bool:
@@ -114,6 +118,11 @@ class Problem:
         return tuple(k for k, u in enumerate(self.units) if not u.is_fixed)
 
     @property
+    def stays(self) -> frozenset[str]:
+        """Ids of what need not be in the frame: it is not moved, or may stay out of it."""
+        return frozenset(i for u in self.units if u.is_fixed or u.is_outside for i in u.ids)
+
+    @property
     def fixed_ids(self) -> frozenset[str]:
         return frozenset(i for u in self.units if u.is_fixed for i in u.ids)
 
@@ -141,7 +150,8 @@ def problem_of(picture: Picture, keep: Iterable[str] = (), *, together: bool = F
         lead = _root(p, there)
         ids = tuple(i for i in moving_with(scene, lead.id) if i in there and i not in taken)
         taken |= set(ids)
-        units.append(unit_of(picture, there, lead, ids, is_fixed=bool(kept & set(moving_with(scene, lead.id))) or _stays(lead)))
+        unit = unit_of(picture, there, lead, ids, is_fixed=bool(kept & set(moving_with(scene, lead.id))) or _stays(lead))
+        units.append(replace(unit, is_outside=_is_outside(picture, ids)))
     windows = tuple(c.box for c in picture.crops) or (FULL_FRAME,)
     layout = layout_of(picture, sum(1 for u in units if not u.is_laid and not u.is_strewn))
     of_unit = {i: k for k, u in enumerate(units) for i in u.ids}
@@ -162,6 +172,14 @@ def _stays(lead: Placement) -> bool:
     """What hangs, leans on something or is kept off the frame on purpose is not moved."""
     is_held = lead.held_by in ("arm", "thread", "tape", "hand") or (lead.on is None and lead.z > 0)
     return lead.role == "off-frame" or is_held or lead.lean != 0
+
+
+def _is_outside(picture: Picture, ids: tuple[str, ...]) -> bool:
+    """What the frame does not show now, and what is longer than its shorter side, may stay out of it: in a close-up it is the table round
+    it."""
+    bounds = shapely.bounds(np.array([picture.bodies[i].footprint for i in ids], dtype=object)).reshape(-1, 4)
+    longest = float((bounds[:, 2:].max(axis=0) - bounds[:, :2].min(axis=0)).max())
+    return longest > min(picture.size_at_aim) and all(picture.things[i].inside_frame_share < OUTSIDE for i in ids)
 
 
 def unit_of(picture: Picture, there: dict[str, Placement], lead: Placement, ids: tuple[str, ...], *, is_fixed: bool) -> Unit:

@@ -64,7 +64,7 @@ def told_of(problem: Problem, curve: Curve, energy: float, seen: Scene, before: 
     clear, weak = _clear_mm(problem, picture), _weak(judged)
     strengths, weaknesses = _strengths(problem, picture, curve, judged, clear), _weaknesses(judged, weak)
     made = Proposal(curve.scheme, curve.said, moved, leads, energy, strengths, weaknesses, clear, weak, picture, problem, curve)
-    return made, faults(picture, before, judged, problem.fixed_ids)
+    return made, faults(picture, before, judged, problem.stays)
 
 
 def _by_themselves(now: Scene, leads: tuple[Placement, ...], moved: tuple[Placement, ...]) -> tuple[Placement, ...]:

@@ -248,6 +248,8 @@ def _begun(problem: Problem, judge: Judge, chains: tuple[Curve, ...], rng: np.ra
         for u in order:
             unit = units[u]
             choices = curve.points[rng.integers(len(curve.points), size=12)] + rng.normal(size=(12, 2)) * 0.025
+            if unit.is_outside:
+                continue
             if unit.is_hero and len(taken) == 0:
                 spot = np.array(curve.hero)
             elif unit.is_laid:

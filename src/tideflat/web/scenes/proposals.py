@@ -21,6 +21,7 @@ from tideflat.web.stores.queries import core_stores
 from tideflat.web.work import services as work
 from tideflat.web.work.models import Work
 
+from .ghost import ghost_of
 from .models import Scene
 from .queries import picture_of
 from .services.history import core_scene
@@ -35,7 +36,8 @@ Leads = tuple[tuple[str, tuple[float, float, float]], ...]
 
 @dataclass(frozen=True)
 class Shown:
-    """One proposal in the strip. places: of each lead x, y, turn, by id, for the ghost in both views."""
+    """One proposal in the strip. places: of each lead x, y, turn, by id, for the ghost in both views;
+    ghost: of what comes or goes."""
 
     number: int
     said: str
@@ -43,6 +45,7 @@ class Shown:
     weaknesses: tuple[str, ...]
     frame: dict[str, Any]
     places: str
+    ghost: str
 
 
 def ask(row: Scene, setup: str, scheme: str, keep: tuple[str, ...], seed: int, way: str = "", together: bool = False) -> Work:
@@ -100,8 +103,14 @@ def strip(row: Scene, setup: str, found: Work, unit: str) -> list[Shown]:
         if frame is not None:
             places = json.dumps({i: place for i, place in leads})
             strong, weak = (tuple(told_words(now, t, unit) for t in told[key]) for key in ("strengths", "weaknesses"))
-            shown.append(Shown(k, told["said"], strong, weak, frame, places))
+            ghost = _ghost(scene, name, told["act"]) if "act" in told else ""
+            shown.append(Shown(k, told["said"], strong, weak, frame, places, ghost))
     return shown
+
+
+def _ghost(scene: model.Scene, setup: str, act: dict[str, Any]) -> str:
+    after = unproven(scene, act_from_value({**act, "setup": setup})).scene
+    return json.dumps(ghost_of(Picture(scene, scene.setup(setup)), after))
 
 
 @counted(64)

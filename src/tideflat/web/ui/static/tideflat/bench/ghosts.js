@@ -1,6 +1,7 @@
 // What would come of it: outlines where things would stand, through the camera that would see them.
 
 import { byId, now } from "./state.js";
+import { heldIds } from "./hand.js";
 import { viewsOf } from "./projection.js";
 import { sampled } from "./outlines.js";
 import { movedBy, outlineAround } from "./redrawing.js";
@@ -13,12 +14,12 @@ export function ghostOf(thing, move, name, view, kind) {
   if (d) byId(name + "-over").append(make("path", { class: `over-${kind} ghost`, d }));
 }
 
-export function drawGhosts(through, ids, shiftOf, names) {
+export function drawGhosts(through, ids, shiftOf, names, turnOf = () => 0) {
   clearOver("ghost");
   const views = viewsOf(now.geometry, through);
   for (const id of ids) {
     const thing = now.geometry.things[id];
-    if (thing) for (const name of names) ghostOf(thing, movedBy(thing, shiftOf(id), 0), name, views[name], "ghost");
+    if (thing) for (const name of names) ghostOf(thing, movedBy(thing, shiftOf(id), turnOf(id)), name, views[name], "ghost");
   }
 }
 
@@ -34,13 +35,20 @@ export function showPlaces(places) {
   }
 }
 
+export const onlyHeld = () => Boolean(byId("only-held") && byId("only-held").checked);
+
+function ofThese(places) {
+  // Of an arrangement what would be taken of it.
+  return onlyHeld() ? Object.fromEntries(heldIds().filter((i) => places[i]).map((i) => [i, places[i]])) : places;
+}
+
 export function showGhost(button) {
   clearOver("ghost");
   if (!button) return;
-  if (button.dataset.places) return showPlaces(JSON.parse(button.dataset.places));
+  if (button.dataset.places) return showPlaces(ofThese(JSON.parse(button.dataset.places)));
   const ghost = JSON.parse(button.dataset.ghost), [w, h] = now.geometry.frame;
   const ids = ghost.matrix ? Object.keys(now.geometry.things) : Object.keys(ghost.moves);
-  drawGhosts(ghost.matrix ? ghost : now.geometry, ids, (id) => ghost.moves[id] || [0, 0, 0], ghost.matrix ? ["frame"] : ["frame", "table"]);
+  drawGhosts(ghost.matrix ? ghost : now.geometry, ids, (id) => ghost.moves[id] || [0, 0, 0], ghost.matrix ? ["frame"] : ["frame", "table"], (id) => ghost.turns[id] || 0);
   for (const outline of ghost.outlines) {
     // What comes out of the stores: shown in its own colour where it would stand.
     for (const name of ["frame", "table"]) byId(name + "-over").append(make("path", { class: "over-ghost ghost fresh", d: outline[name], fill: outline.colour }));

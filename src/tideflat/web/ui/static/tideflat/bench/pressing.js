@@ -4,7 +4,7 @@ import { stage } from "./state.js";
 import { change, copyThings, openTray, refresh, travel } from "./requests.js";
 import { isOpen, setDrawer } from "./drawer.js";
 import { findRemedy, keepShown } from "./findings.js";
-import { showGhost } from "./ghosts.js";
+import { onlyHeld, showGhost } from "./ghosts.js";
 import { select, toggle } from "./holding.js";
 import { wasCarried } from "./carrying.js";
 import { lookInto } from "./zoom.js";
@@ -54,6 +54,7 @@ function deed(button) {
   for (const key of SENT) if (d[key] !== undefined) values[key] = d[key];
   if (d.nameValue !== undefined) values.name = d.nameValue;
   if (d.newName !== undefined) values.name = freshName(d.newName);
+  if (d.do === "take-proposal" && onlyHeld()) values.part = "1";
   showGhost(null);
   change(d.do, values);
 }
