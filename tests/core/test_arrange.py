@@ -9,6 +9,7 @@ import pytest
 import shapely
 
 from tests.support.scenes import scene_value
+from tideflat.core.arrange.checked import NEVER
 from tideflat.core.arrange.choose import DISTINCT, middles_of, unlike
 from tideflat.core.arrange.energy import Judge
 from tideflat.core.arrange.problem import DIRECTIONS, WAYS, problem_of
@@ -17,6 +18,7 @@ from tideflat.core.arrange.search import Found
 from tideflat.core.composition.schemes import curves, length_of
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
+from tideflat.core.findings.registry import findings
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import scene_value as written
 from tideflat.core.model import SCHEME_KEYS, SCHEMES, Scheme
@@ -319,10 +321,10 @@ def test_a_count_out_of_bounds_and_a_scheme_that_there_is_not_are_refused(count)
 
 def test_in_a_close_up_what_is_larger_than_the_frame_and_out_of_it_may_stay_there():
     scene = starter("fig")
-    picture = Picture(scene, scene.setups[0])
-    problem = problem_of(picture)
+    seen = Picture(scene, scene.setups[0])
+    problem = problem_of(seen)
     assert {u.lead for u in problem.units if u.is_outside} == {"plate", "knife"}
-    found = propose(picture, scheme="any", count=3, seed=1, effort=0.5, is_polished=False)
+    found = propose(seen, scheme="any", count=3, seed=1, effort=0.5, is_polished=False)
     assert found.proposals
     for proposal in found.proposals:
         assert all(proposal.picture.things[i].inside_frame_share >= 0.02 for i in ("half-1", "half-2", "fig-1", "leaf-1", "leaf-2"))
