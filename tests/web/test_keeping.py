@@ -316,7 +316,7 @@ def test_the_command_line_evaluates_without_a_database(tmp_path, capsys):
     document.write_bytes(raw(scene_value()))
     assert main(["evaluate", str(document)]) == 0
     printed = json.loads(capsys.readouterr().out)
-    assert set(printed["setups"]["main"]) == {"camera", "placements", "crops", "safe_area", "colours", "findings"}
+    assert set(printed["setups"]["main"]) == {"camera", "placements", "crops", "safe_area", "colours", "measures", "findings"}
 
 
 @pytest.mark.parametrize("arguments", [[], ["dance"], ["evaluate"], ["evaluate", "/nowhere/s.json"], ["evaluate", "/"]])
