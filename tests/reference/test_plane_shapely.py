@@ -9,6 +9,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from shapely.affinity import translate
 
+from tideflat.core.plane.areas import common, together
 from tideflat.core.plane.clip import clip_half_plane, clip_line
 from tideflat.core.plane.separation import near_pairs, penetration_mm, shortest_parting
 
@@ -72,3 +73,13 @@ def test_near_pairs_are_those_of_grown_boxes(rows, reach):
         if max(boxes[i][0], boxes[j][0]) - min(boxes[i][2], boxes[j][2]) <= reach and max(boxes[i][1], boxes[j][1]) - min(boxes[i][3], boxes[j][3]) <= reach
     }  # fmt: skip
     assert set(near_pairs(boxes, reach)) == expected
+
+
+def test_what_two_areas_have_in_common_is_found_where_an_outline_crosses_itself():
+    """A bow tie has two halves of a quarter each; GEOS itself refuses to cut it."""
+    bow = shapely.Polygon([(0, 0), (1, 1), (1, 0), (0, 1)])
+    with pytest.raises(shapely.errors.GEOSException):
+        shapely.intersection(bow, shapely.box(0, 0, 1, 1))
+    assert common(bow, shapely.box(0, 0, 1, 1)).area == pytest.approx(0.5, abs=1e-6)
+    assert common(bow, shapely.box(0, 0, 0.5, 1)).area == pytest.approx(0.25, abs=1e-6)
+    assert together([bow, shapely.box(0.2, 0.2, 0.8, 2)]).area == pytest.approx(1.4, abs=1e-6)

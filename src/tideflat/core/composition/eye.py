@@ -16,7 +16,7 @@ from ..evaluate import Picture
 from ..model import Colour, Placement
 from ..palette.seen import against, parts, seen_colours
 from ..palette.wanted import met
-from ..plane.areas import areas_of
+from ..plane.areas import areas_of, common, together
 from ..remember import counted
 from ..tolerances import PLAIN, SAME_NUMBER
 from .relations import SHAPING_ROLES, related
@@ -67,7 +67,7 @@ class Eye:
         seen = [self.picture.things[i].visible for i, b in self.picture.bodies.items() if b.placement.role != "cloth"]
         if not seen:
             return shapely.Polygon()
-        return areas_of(shapely.intersection(areas_of(shapely.union_all(self._plain(seen))), self.room))
+        return common(together(self._plain(seen)), self.room)
 
     def _plain(self, visible: Iterable[BaseGeometry]) -> np.ndarray:
         """Outlines in heights of the frame without what nobody sees."""

@@ -9,7 +9,6 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
 from scipy.sparse.csgraph import connected_components
 from scipy.stats import rankdata
 from shapely.affinity import scale
@@ -17,6 +16,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..evaluate import Picture
 from ..facts.practice import ISLAND
+from ..plane.areas import common
 from ..tolerances import SAME_NUMBER
 from .eye import Eye, eye_of, lightness
 from .relations import related
@@ -73,8 +73,8 @@ def _symmetry(eye: Eye) -> float | None:
 
 def _common(one: BaseGeometry, other: BaseGeometry) -> float:
     """Common area over that of both."""
-    common = shapely.intersection(one, other).area
-    return float(common / (one.area + other.area - common))
+    both = common(one, other).area
+    return float(both / (one.area + other.area - both))
 
 
 def _evenness(eye: Eye) -> float | None:

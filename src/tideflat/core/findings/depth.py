@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
-import shapely
 
 from ..composition.eye import eye_of
 from ..composition.relations import is_catalogue, label, related
@@ -13,6 +12,7 @@ from ..delivered import hero_outline, hero_things
 from ..evaluate import Picture
 from ..facts.practice import HERO_HIDDEN, HERO_HIDDEN_GATHERED, LOWER_HIDDEN, LOWER_HIDDEN_GATHERED, ONE_PLANE
 from ..model import Scheme
+from ..plane.areas import common
 from .finding import Finding
 from .kind import Kind, Rule
 
@@ -46,7 +46,7 @@ def hides(picture: Picture, near: str, far: str) -> float:
     whole = hero_outline(picture, far)
     if whole is None or whole.area <= 0:
         return 0.0
-    return float(shapely.intersection(whole, picture.silhouettes[near].outline).area / whole.area)
+    return float(common(whole, picture.silhouettes[near].outline).area / whole.area)
 
 
 def _may_hide(picture: Picture, near: str) -> bool:
