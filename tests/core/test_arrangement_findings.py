@@ -256,6 +256,16 @@ def test_a_hero_is_hidden_by_what_stands_before_it_past_a_twentieth():
     assert one.severity == "mend" and one.placements == ("hero", "slab") and 18 < one.measure < 25
     assert at(88) and not at(96)
     assert not at(60, held_by="hand") and not at(60, y=480)
+    value = before_the_hero(0)
+    value["props"][1] |= upright("slab", 3.4, 40)
+    value["props"].append(upright("post", 3.4, 40))
+    value["placements"].append({"id": "post", "prop": "post", "x": 480, "y": 200, "role": "support"})
+    value["setups"][0]["camera"] = camera_value(elevation=0, aim=[450, 400, 40], **far)
+    alone = {**value, "placements": value["placements"][:2]}
+    assert not told(alone, "hero.hidden")
+    value["placements"] += [{"id": f"post-{k}", "prop": "post", "x": 410 + 12 * k, "y": 200, "role": "support"} for k in range(2)]
+    (one,) = told(value, "hero.hidden")
+    assert one.measure > one.limit and dict(one.figures)["things"] == 4, "four that hide two in a hundred each"
     value = before_the_hero(60)
     value["props"][1]["finish"] = "glass"
     assert not told(value, "hero.hidden")

@@ -16,6 +16,7 @@ from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.registry import findings
 from tideflat.core.model import Scene
+from tideflat.core.shapes.cloth import Cloth
 from tideflat.core.table.carrying import wrapped
 from tideflat.core.table.dish import WAYS, contents, laid_in
 
@@ -96,6 +97,17 @@ def test_what_is_locked_held_or_strewn_stays_and_an_empty_dish_says_so():
     assert shapely.distance(shown.bodies["p0"].footprint, shown.bodies["p1"].footprint) > 1
     with pytest.raises(FieldError, match="things in it"):
         laid_in(there, there.setups[0], "p1", "level", 0.0)
+
+
+def test_a_cloth_what_leans_and_what_is_left_out_is_no_dish():
+    there = plate((SLICE, {}), (SLICE, {}))
+    setup = there.setups[0]
+    left_out = replace(setup, hidden=("dish",))
+    leaning = replace(there, placements=tuple(replace(p, lean=8.0) if p.id == "dish" else p for p in there.placements))
+    cloth = replace(there, props=tuple(replace(p, shape=Cloth(300, 200, 2)) if p.id == "dish" else p for p in there.props))
+    assert contents(there, setup, "dish") and not contents(leaning, setup, "dish") and not contents(cloth, setup, "dish")
+    with pytest.raises(FieldError, match="level dish"):
+        laid_in(replace(there, setups=(left_out,)), left_out, "dish", "heap", 0.0)
 
 
 def test_it_is_one_act_on_the_shared_table_or_in_one_set_up():

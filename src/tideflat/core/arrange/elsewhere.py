@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 #: A camera's matrix (3, 4), and the frame's width over its height.
 Sight = tuple[np.ndarray, float]
 
+
 @dataclass(frozen=True, eq=False)
 class Elsewhere:
     """Another set-up as it stands now. shown: leads of what it shows where the shared table has it. had: what its rules find now, as (code,

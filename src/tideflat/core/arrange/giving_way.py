@@ -16,7 +16,7 @@ import numpy as np
 from ..evaluate import Picture
 from ..table.carrying import moving_with
 from ..tolerances import STANDS_ALIKE_MM
-from .looks import OPPOSITE
+from .looks import DOWN, LEFT, OPPOSITE, RIGHT, UP
 from .problem import ANGLES, DIRECTIONS, WAYS, Problem, Unit, problem_of, unit_of
 
 #: Rounds over all pairs, and how far short of its distance a pair may stay, mm.
@@ -60,9 +60,8 @@ def make_room(picture: Picture, held: str, x: float, y: float, apart: Iterable[s
     problem = problem_of(picture)
     apart = set(apart)
     with_it = set(moving_with(picture.scene, held)) | {held}
-    hand, others = _hand(problem, picture, held, with_it), [
-        u for u in problem.units if u.reach is not None and not with_it & set(u.ids) and not apart & set(u.ids)
-    ]
+    hand = _hand(picture, held, with_it)
+    others = [u for u in problem.units if u.reach is not None and not (with_it | apart) & set(u.ids)]
     if hand is None or not others:
         return {}
     units = [hand, *others]
@@ -90,7 +89,7 @@ def _leads(picture: Picture, unit: Unit) -> list[str]:
     return [i for i in unit.ids if i not in carried]
 
 
-def _hand(problem: Problem, picture: Picture, held: str, with_it: set[str]) -> Unit | None:
+def _hand(picture: Picture, held: str, with_it: set[str]) -> Unit | None:
     """What is carried, with all that goes along, wherever it lies; None where it gives way itself, as cloth does, or hangs over all."""
     placed = {i: picture.scene.placement(i) for i in picture.bodies}
     ids = (held, *(i for i in picture.bodies if i in with_it and i != held))
@@ -106,8 +105,8 @@ def _table(problem: Problem, picture: Picture, units: list[Unit], stood: np.ndar
     large = np.array([u.is_hero or u.role in ("support", "accent") for u in units])
     wanted = np.where(large[:, None] & large[None], max(problem.gap_mm, _LEAST_GAP_MM), _LEAST_GAP_MM)
     x0, y0, x1, y1 = problem.table
-    right, down, left, up = reach[:, 0], reach[:, len(at) // 4], reach[:, len(at) // 2], reach[:, 3 * len(at) // 4]
-    low, high = np.column_stack([x0 + left, y0 + up]), np.column_stack([x1 - right, y1 - down])
+    low = np.column_stack([x0 + reach[:, LEFT], y0 + reach[:, UP]])
+    high = np.column_stack([x1 - reach[:, RIGHT], y1 - reach[:, DOWN]])
     low, high = np.minimum(low, stood), np.maximum(high, stood)  # what reaches past an edge already may stay so
     table = _Table(reach, wanted, ~np.array([u.is_fixed for u in units]), low, high)
     need = np.minimum(wanted, table.gaps(stood))  # two that stand nearer already need not part: only what comes makes room

@@ -12,12 +12,12 @@ from ..delivered import hero_outline, hero_things
 from ..evaluate import Picture
 from ..facts.practice import HERO_HIDDEN, HERO_HIDDEN_GATHERED, LOWER_HIDDEN, LOWER_HIDDEN_GATHERED, ONE_PLANE
 from ..model import Scheme
-from ..plane.areas import common
+from ..plane.areas import common, together
 from .finding import Finding
 from .kind import Kind, Rule
 
 HIDDEN = Kind(
-    code="hero.hidden", rank=35, severity="mend", unit="%", measure="% of the hero's outline, with what lies on it, that a thing before it hides",
+    code="hero.hidden", rank=35, severity="mend", unit="%", measure="% of the hero's outline, with what lies on it, that things before it hide",
     limit=HERO_HIDDEN, limit_note=f"{HERO_HIDDEN_GATHERED.value:g} for gathered", leaning="spacing",
     gives="what stands before it, or the camera, would have to move", makers=("step aside",),
 )  # fmt: skip
@@ -58,17 +58,22 @@ def find_hidden(picture: Picture) -> Iterator[Finding]:
     limit = (HERO_HIDDEN_GATHERED if picture.scene.brief.leaning("spacing") > 0 else HERO_HIDDEN).value
     for hero in picture.hero_ids():
         own = set(hero_things(picture, hero))
-        for near, far in picture.hiding.in_front:
-            if far != hero or near in own or not _may_hide(picture, near):
-                continue
-            share = hides(picture, near, hero) * 100
-            if share > limit:
-                yield HIDDEN.found(
-                    (hero, near),
-                    round(share, 2),
-                    limit,
-                    f"{label(picture, near)} stands before {share:.0f} % of the hero {label(picture, hero)}",
-                )
+        before = [n for n, far in picture.hiding.in_front if far == hero and n not in own and _may_hide(picture, n)]
+        shares = {near: hides(picture, near, hero) for near in before}
+        whole, hiding = hero_outline(picture, hero), [picture.silhouettes[n].outline for n, share in shares.items() if share > 0]
+        if whole is None or not hiding:
+            continue
+        share = float(common(whole, together(hiding)).area / whole.area) * 100  # several small ones hide as much as one
+        if share > limit:
+            worst = max(shares, key=lambda n: shares[n])
+            others = " with others" if len(hiding) > 1 else ""
+            yield HIDDEN.found(
+                (hero, worst),
+                round(share, 2),
+                limit,
+                f"{label(picture, worst)} stands{others} before {share:.0f} % of the hero {label(picture, hero)}",
+                figures=(("things", len(hiding)),),
+            )
 
 
 def find_depth(picture: Picture) -> Iterator[Finding]:

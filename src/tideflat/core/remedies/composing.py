@@ -16,7 +16,7 @@ from ..findings.finding import Finding
 from ..findings.scheme_kept import follows
 from ..table.carrying import wrapped
 from .candidate import Candidate, Stores, where
-from .moves import LONGEST_MOVE_MM, is_free, lesser_first, move, table_shift
+from .moves import LONGEST_MOVE_MM, is_free, lesser_first, move, table_shift, turned
 
 #: Turns that are tried, degrees, the smallest first.
 _TURNS = (6, 10, 15, 20, 27, 35, 45, 60, 75, 90)
@@ -26,7 +26,6 @@ _PAIRS = 24
 _CLEAR = 0.02
 #: A shade more than the bare need, heights of the frame.
 _SHADE = 0.004
-Way = tuple[float, float]
 
 
 def _movable(picture: Picture, eye: Eye) -> list[str]:
@@ -40,14 +39,6 @@ def _shifts(picture: Picture, eye: Eye, i: str, ways: Iterable[np.ndarray]) -> I
         shift = table_shift(picture, i, float(du) / eye.aspect, float(dv))
         if shift is not None and np.hypot(*shift) > 0:
             yield move(picture, i, *shift)
-
-
-def _turned(way: np.ndarray, *degrees: float) -> list[np.ndarray]:
-    found = []
-    for d in degrees:
-        c, s = np.cos(np.radians(d)), np.sin(np.radians(d))
-        found.append(np.array([c * way[0] - s * way[1], s * way[0] + c * way[1]]))
-    return found
 
 
 def _marked(eye: Eye, finding: Finding) -> tuple[np.ndarray, np.ndarray]:
@@ -65,7 +56,7 @@ def give_air(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Can
     for stretch in (1.0, 1.5, 2.3):
         for i in lesser_first(picture, finding.placements):
             toward = -away if i == hero else away
-            yield from _shifts(picture, eye, i, [w * need * stretch for w in _turned(toward, 0, 35, -35, 70, -70)])
+            yield from _shifts(picture, eye, i, [w * need * stretch for w in turned(toward, 0, 35, -35, 70, -70)])
 
 
 def bring_nearer(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
@@ -78,7 +69,7 @@ def bring_nearer(picture: Picture, finding: Finding, stores: Stores) -> Iterator
     gap = max(float(np.hypot(*(other - own))), _SHADE)
     need = gap - finding.limit / 100 + _SHADE
     for stretch in (1.0, 1.3, 1.8):
-        yield from _shifts(picture, eye, i, [w * min(need * stretch, gap * 0.9) / gap for w in _turned(other - own, 0, 20, -20)])
+        yield from _shifts(picture, eye, i, [w * min(need * stretch, gap * 0.9) / gap for w in turned(other - own, 0, 20, -20)])
 
 
 def gather_two(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
@@ -100,9 +91,8 @@ def shift_the_weight(picture: Picture, finding: Finding, stores: Stores) -> Iter
         return
     off = balance_point(picture, eye) - middle
     need = (finding.measure - finding.limit) / 100 + _SHADE
-    total = float(eye.weights[0].sum())
     weighs = {i: picture.things[i].frame_area_share for i in _movable(picture, eye)}
-    of_all = sum(t.frame_area_share for t in picture.things.values()) or total
+    of_all = sum(t.frame_area_share for t in picture.things.values())
     for stretch in (1.0, 1.6, 2.4):
         for i in sorted(weighs, key=lambda i: -weighs[i]):
             way = off / max(float(np.hypot(*off)), _SHADE) * need * stretch * of_all / max(weighs[i], _SHADE)
@@ -118,7 +108,7 @@ def lay_on_the_scheme(picture: Picture, finding: Finding, stores: Stores) -> Ite
     own, to = _marked(eye, finding)
     off = float(np.hypot(*(to - own)))
     bare = min(1.0, (off - finding.limit / 100 + _SHADE) / off)
-    yield from _shifts(picture, eye, i, [w * share for share in (bare, (bare + 1) / 2, 1.0) for w in _turned(to - own, 0, 15, -15)])
+    yield from _shifts(picture, eye, i, [w * share for share in (bare, (bare + 1) / 2, 1.0) for w in turned(to - own, 0, 15, -15)])
 
 
 def fill_the_stretch(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:

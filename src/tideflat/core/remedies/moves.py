@@ -65,11 +65,13 @@ def lesser_first(picture: Picture, ids: tuple[str, ...]) -> list[str]:
 
 def _fan(direction: np.ndarray) -> list[np.ndarray]:
     """The direction, then others ever further to both sides of it."""
-    turned = []
-    for degrees in (0, 30, -30, 60, -60, 90, -90, 135, -135, 180):
-        c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
-        turned.append(np.array([c * direction[0] - s * direction[1], s * direction[0] + c * direction[1]]))
-    return turned
+    return turned(direction, 0, 30, -30, 60, -60, 90, -90, 135, -135, 180)
+
+
+def turned(way: np.ndarray, *degrees: float) -> list[np.ndarray]:
+    """A way, turned by each."""
+    t = np.radians(degrees)
+    return list(np.column_stack([np.cos(t) * way[0] - np.sin(t) * way[1], np.sin(t) * way[0] + np.cos(t) * way[1]]))
 
 
 def _spread(picture: Picture, ids: tuple[str, ...], away: dict[str, np.ndarray], need: float) -> Iterator[Candidate]:

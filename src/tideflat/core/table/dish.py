@@ -41,9 +41,12 @@ _GOLDEN = float(np.pi * (3 - np.sqrt(5)))
 
 
 def contents(seen: Scene, setup: Setup, dish: str) -> tuple[str, ...]:
-    """What lies in or on a thing and may be laid anew: all that it carries but what is strewn or gives way, or is locked."""
+    """What lies in or on a thing and may be laid anew: all that it carries but what is strewn or gives way, or is locked. Nothing of
+    a cloth, of what leans, or of what is left out of the set-up."""
     there = {p.id: p for p in seen.placements_in(setup)}
     shapes = {i: seen.prop(p.prop).shape for i, p in there.items()}
+    if dish not in there or shapes[dish].is_soft or shapes[dish].is_strewn or there[dish].lean:
+        return ()
     stays = {i for i, p in there.items() if shapes[i].is_strewn or shapes[i].is_soft or p.locked or p.held_by is not None}
     return tuple(i for i in seen.carried_by(dish) if i in there and i not in stays)
 
@@ -53,7 +56,7 @@ def laid_in(seen: Scene, setup: Setup, dish: str, way: str, toward: float, seed:
     degrees, 0 right, 90 away. Raises FieldError where nothing lies in it, or something finds no room so."""
     ids = contents(seen, setup, dish)
     if not ids:
-        raise FieldError("placement", "must be something with things in it that are not locked", dish)
+        raise FieldError("placement", "must be a level dish or board with things in it that are not locked", dish)
     there = {p.id: p for p in seen.placements_in(setup)}
     shapes = {i: seen.prop(p.prop).shape for i, p in there.items()}
     whole = laid_out({i: pose(there[i], shapes[i]) for i in there if i not in ids})
@@ -210,4 +213,4 @@ def _reach(bowl: Body) -> np.ndarray:
 def _room(footprint: BaseGeometry, bowl: Body, kept: dict[str, Body]) -> float:
     """How far it would lie from the rim and from what lies there, mm, less what they keep clear; the nearest counts."""
     gaps = [float(shapely.distance(footprint, b.footprint)) for i, b in kept.items() if i != bowl.id]
-    return min([float(shapely.distance(footprint, bowl.footprint.exterior)), *(g - _APART_MM for g in gaps)])
+    return min([float(shapely.distance(footprint, bowl.footprint.boundary)), *(g - _APART_MM for g in gaps)])

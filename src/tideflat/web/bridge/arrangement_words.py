@@ -33,7 +33,7 @@ def _weighs(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) 
 ARRANGEMENT_WORDS: dict[str, Say] = {
     "hero.hidden": lambda f, N, n, mm: (
         f"{N[1]} stands before the {n[0]}",
-        f"It hides {f.measure:.0f} % of the hero; up to {f.limit:g} % passes.",
+        f"{'It hides' if dict(f.figures).get('things', 1) == 1 else 'With others it hides'} {f.measure:.0f} % of the hero; up to {f.limit:g} % passes.",
     ),
     "hero.crowded": lambda f, N, n, mm: (
         f"{N[1]} comes close to the {n[0]}",
