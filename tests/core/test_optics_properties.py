@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from tideflat.core.camera import lens as lenses
 from tideflat.core.camera import optics
+from tideflat.core.camera.lens import thin
 from tideflat.core.model import Lens, Sensor
 
 FULL = Sensor(36.0, 24.0, 6000, 4000)
@@ -20,16 +21,16 @@ stops = st.floats(1.2, 32)
 @given(f=focals, times=st.floats(1.05, 60), n=stops)
 def test_sharpness_brackets_the_plane_of_focus_and_its_limits_are_just_sharp(f, times, n):
     u = f * times
-    sharp = optics.depth_of_field(f, n, u, 0.03)
+    sharp = optics.depth_of_field(thin(f, u), n, 0.03)
     assert sharp.near < u and (sharp.far is None or sharp.far > u)
-    assert optics.blur_mm(f, n, u, sharp.near) == pytest.approx(0.03, rel=1e-6)
+    assert optics.blur_mm(thin(f, u), n, sharp.near) == pytest.approx(0.03, rel=1e-6)
     if sharp.far is not None and sharp.far < 1e7:
-        assert optics.blur_mm(f, n, u, sharp.far) == pytest.approx(0.03, rel=1e-4)
+        assert optics.blur_mm(thin(f, u), n, sharp.far) == pytest.approx(0.03, rel=1e-4)
 
 
 @given(f=focals, times=st.floats(1.05, 60), n=st.floats(1.2, 30))
 def test_stopping_down_never_costs_depth(f, times, n):
-    wide, narrow = (optics.depth_of_field(f, stop, f * times, 0.03) for stop in (n, n * 1.2))
+    wide, narrow = (optics.depth_of_field(thin(f, f * times), stop, 0.03) for stop in (n, n * 1.2))
     assert narrow.near <= wide.near
     assert narrow.far is None or (wide.far is not None and narrow.far >= wide.far)
 
@@ -38,8 +39,8 @@ def test_stopping_down_never_costs_depth(f, times, n):
 def test_the_aperture_for_a_depth_holds_just_that_depth(f, times, before, behind):
     u = f * times
     near, far = u * (1 - before), u * (1 + behind)
-    n = optics.aperture_for_depth(f, u, near, far, 0.03)
-    best = optics.best_aperture(f, u, near, far)
+    n = optics.aperture_for_depth(thin(f, u), near, far, 0.03)
+    best = optics.best_aperture(thin(f, u), near, far)
     worst = {stop: max(_blur(f, stop, u, near), _blur(f, stop, u, far)) for stop in (best * 0.98, best, best * 1.02)}
     assert worst[best] <= min(worst.values()) + 1e-12
     if n is None:
@@ -47,9 +48,9 @@ def test_the_aperture_for_a_depth_holds_just_that_depth(f, times, before, behind
         return
     assume(n > 0.2)
     assert n <= best * (1 + 1e-9)
-    sharp = optics.sharpness(f, n * (1 + 1e-9), u, 0.03)
+    sharp = optics.sharpness(thin(f, u), n * (1 + 1e-9), 0.03)
     assert sharp.near <= near * (1 + 1e-6) and (sharp.far is None or sharp.far >= far * (1 - 1e-6))
-    less = optics.sharpness(f, n * 0.98, u, 0.03)
+    less = optics.sharpness(thin(f, u), n * 0.98, 0.03)
     assert less.near > near or (less.far is not None and less.far < far)
 
 

@@ -173,7 +173,7 @@ def test_terms_that_fold_the_frame_or_are_none_are_refused_by_path(terms, is_rea
 
 
 @pytest.mark.parametrize(
-    ("key", "value"), [("tilt", 2), ("tilt_toward", -1), ("shift", [1]), ("shift", [101, 0]), ("image_circle", 0.5), ("image_circle", -3)]
+    ("key", "value"), [("tilt", 45.5), ("tilt", -1), ("tilt_toward", 361), ("shift", [1]), ("shift", [101, 0]), ("image_circle", 0.5), ("image_circle", -3)]
 )
 def test_what_a_lens_cannot_be_is_refused_by_path(key, value):
     with pytest.raises(FieldError, match=rf"lens\.{key}"):

@@ -9,6 +9,7 @@ import pytest
 
 from tests.support.scenes import picture, scene_value
 from tideflat.core.camera import optics
+from tideflat.core.camera.lens import thin
 from tideflat.core.delivered import best_aperture_for, marked, needed_depth, sharpness_in, softens_from, stack_for
 from tideflat.core.findings.registry import findings
 from tideflat.core.formats.scene_reader import scene_from_value
@@ -33,23 +34,23 @@ def close_value(aperture: float, **camera):
 def test_both_blurs_at_half_size_by_hand():
     """f/8, m = 0.5: Airy 2.44 x 0.00055 x 12 = 0.016104; c = 0.030005 leaves sqrt(c^2 - a^2) = 0.025317 for defocus.
     s = 8 x 0.025317 x 200 = 40.507: near 300 x 10000 / 10040.507 = 298.790, far 300 x 10000 / 9959.493 = 301.220."""
-    zone = optics.sharpness(100, 8, 300, CIRCLE)
+    zone = optics.sharpness(thin(100, 300), 8, CIRCLE)
     assert zone.airy_diameter == pytest.approx(0.016104)
     assert (zone.near, zone.far) == pytest.approx((298.790, 301.220), abs=2e-3)
-    assert optics.depth_of_field(100, 8, 300, CIRCLE).near == pytest.approx(298.567, abs=2e-3)  # without diffraction, as ever
+    assert optics.depth_of_field(thin(100, 300), 8, CIRCLE).near == pytest.approx(298.567, abs=2e-3)  # without diffraction, as ever
 
 
 @pytest.mark.parametrize("share, is_any", [(0.999, True), (1.001, False)])
 def test_nothing_is_sharp_from_where_the_airy_disc_is_the_circle(share, is_any):
     """N (1 + m) 2.44 x 0.00055 = c: at m = 0.5, N = 0.030005 / 0.002013 = 14.906."""
-    last = optics.last_aperture(100, 300, CIRCLE)
+    last = optics.last_aperture(thin(100, 300), CIRCLE)
     assert last == pytest.approx(14.906, abs=2e-3)
-    assert optics.sharpness(100, last * share, 300, CIRCLE).is_any is is_any
+    assert optics.sharpness(thin(100, 300), last * share, CIRCLE).is_any is is_any
 
 
 def test_the_best_stop_is_where_both_blurs_are_equal():
     """20 mm before and behind u = 300: K = 100 x 0.5 x 20 / 280 = 3.5714 (the near end), A = 0.002013: N = sqrt(K / A) = 42.12."""
-    assert optics.best_aperture(100, 300, 280, 320) == pytest.approx(42.12, abs=0.01)
+    assert optics.best_aperture(thin(100, 300), 280, 320) == pytest.approx(42.12, abs=0.01)
 
 
 def test_the_finding_and_the_reading_ask_one_function_and_the_crop_decides():
@@ -61,7 +62,7 @@ def test_the_finding_and_the_reading_ask_one_function_and_the_crop_decides():
     missed = {c.name: max(sharpness_in(seen, c.box).missed(near, far)) for c in seen.crops}
     (told,) = [f for f in findings(seen) if f.code == "focus.hero"]
     assert told.crop == "part" and told.measure == pytest.approx(missed["part"], abs=0.06) and missed["part"] > missed["all"]
-    zone = optics.sharpness(50, 5.6, 1100, CIRCLE / 2)
+    zone = optics.sharpness(thin(50, 1100), 5.6, CIRCLE / 2)
     assert missed["part"] == pytest.approx(zone.near - 1005, abs=1e-6)
 
 
@@ -109,7 +110,7 @@ def test_a_stack_says_how_many_frames_and_where():
     stack = stack_for(seen, "p1", (0, 0, 1, 1))
     assert stack is not None and stack.aperture == 7.1
     middle = 2 * 280 * 320 / 600
-    zone = optics.sharpness(100, 7.1, middle, CIRCLE)
+    zone = optics.sharpness(thin(100, middle), 7.1, CIRCLE)
     one = zone.far - zone.near
     assert len(stack.distances) == math.ceil((40 - 0.25 * one) / (0.75 * one))
     assert stack.distances[0] == pytest.approx(280 + one / 2, abs=0.01) and stack.distances[-1] == pytest.approx(320 - one / 2, abs=0.01)
@@ -119,7 +120,7 @@ def test_the_report_keeps_depth_of_field_and_adds_sharpness():
     value = scene_value(aperture=8)
     told = evaluation(scene_from_value(copy.deepcopy(value)), with_remedies=False)["setups"]["main"]["camera"]
     seen = picture(value)
-    assert told["depth_of_field"]["near"] == optics.depth_of_field(50, 8, 1100, CIRCLE).near
+    assert told["depth_of_field"]["near"] == optics.depth_of_field(thin(50, 1100), 8, CIRCLE).near
     zone = sharpness_in(seen, seen.crops[0].box)
     assert (told["sharpness"]["feed"]["near"], told["sharpness"]["feed"]["far"]) == (zone.near, zone.far)
     assert told["sharpness"]["feed"]["best_aperture"] == best_aperture_for(seen, "p1")

@@ -9,6 +9,7 @@ import pytest
 from tests.support.scenes import picture, scene_value
 from tideflat.core.camera import lens as lenses
 from tideflat.core.camera import optics
+from tideflat.core.camera.lens import thin
 from tideflat.core.errors import OpticsError
 from tideflat.core.model import Lens, MeasuredField, Sensor
 
@@ -18,7 +19,7 @@ FULL = Sensor(36.0, 24.0, 6000, 4000)
 def test_fifty_millimetres_at_1100():
     """m = 50/1050 = 0.047619; c = 52.381; field 36/m = 756; near 1027.5, far 1183.5 for f/5.6 and 0.030005 mm."""
     computed = picture(scene_value())
-    assert computed.view.magnification == pytest.approx(0.047619, rel=1e-4)
+    assert computed.view.lens.magnification == pytest.approx(0.047619, rel=1e-4)
     assert computed.view.principal_distance == pytest.approx(52.38095, rel=1e-6)
     assert computed.size_at_aim == pytest.approx((756.0, 504.0), rel=1e-9)
     sharp = computed.depth_of_field
@@ -30,7 +31,7 @@ def test_one_to_one_with_a_hundred_macro():
     """u = 2 f: m = 1, c = 2 f = 200. Depth at f/16, c 0.03: 2 N c (1+m)/m^2 = 1.92 mm. Effective f/32, Airy 2.44 x 0.00055 x 32."""
     assert lenses.magnification(100, 200) == 1.0
     assert lenses.focused(Lens(100), FULL, 200).principal_distance == 200
-    sharp = optics.depth_of_field(100, 16, 200, 0.03)
+    sharp = optics.depth_of_field(thin(100, 200), 16, 0.03)
     assert sharp.total == pytest.approx(1.92, rel=1e-4)
     assert sharp.effective_aperture == 32
     assert sharp.airy_diameter == pytest.approx(0.042944, rel=1e-9)
@@ -43,15 +44,15 @@ def test_a_telephoto_pupil_makes_the_bellows_factor_larger():
 
 def test_sharpness_reaches_infinity_from_the_hyperfocal_distance_on():
     """H = f^2/(N c) + f = 24^2/(8 x 0.03) + 24 = 2424; focused there, near = H/2."""
-    sharp = optics.depth_of_field(24, 8, 2424.0000001, 0.03)
+    sharp = optics.depth_of_field(thin(24, 2424.0000001), 8, 0.03)
     assert sharp.far is None and sharp.total is None
     assert sharp.near == pytest.approx(1212, rel=1e-6)
 
 
 def test_blur_of_a_point_twice_as_far_as_the_focus():
     """Aperture 50/2 = 25 mm, m = 1/19, z = 2 u: 25 x (1/19) x 1/2 = 0.65789 mm."""
-    assert optics.blur_mm(50, 2, 1000, 2000) == pytest.approx(0.657895, rel=1e-5)
-    assert optics.blur_mm(50, 2, 1000, 1000) == 0
+    assert optics.blur_mm(thin(50, 1000), 2, 2000) == pytest.approx(0.657895, rel=1e-5)
+    assert optics.blur_mm(thin(50, 1000), 2, 1000) == 0
 
 
 def test_subject_distance_from_the_sensor_plane():

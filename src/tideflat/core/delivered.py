@@ -13,7 +13,8 @@ from shapely.geometry.base import BaseGeometry
 
 from .camera.crops import FULL_FRAME, Rect
 from .camera.hiding import lies_in
-from .camera.optics import Sharpness, best_aperture, circle_of_confusion_mm, frames_of_a_stack, last_aperture, sharpness
+from .camera.lens import focused
+from .camera.optics import Sharpness, balanced_mm, best_aperture, circle_of_confusion_mm, frames_of_a_stack, last_aperture, sharpness
 from .evaluate import Picture, share_within
 from .facts.optics import THIRD_STOPS
 from .facts.practice import STACK_OVERLAP
@@ -35,7 +36,7 @@ def confusion_in(picture: Picture, window: Rect = FULL_FRAME) -> float:
 def sharpness_in(picture: Picture, window: Rect = FULL_FRAME) -> Sharpness:
     """What is sharp in a window of the frame at the aperture that is set."""
     camera, view = picture.setup.camera, picture.view
-    return sharpness(view.focal_length, camera.aperture, view.focus_distance, confusion_in(picture, window), camera.lens.pupil_ratio)
+    return sharpness(view.lens, camera.aperture, confusion_in(picture, window))
 
 
 def hero_things(picture: Picture, hero: str) -> tuple[str, ...]:
@@ -62,15 +63,15 @@ def hero_share(picture: Picture, hero: str, window: Rect = FULL_FRAME) -> float:
 
 
 def needed_depth(picture: Picture, hero: str) -> tuple[float, float]:
-    """Axial distances (mm) between which the hero must be sharp: all of it with what lies on it; when the rest may fall away, the middles
+    """Distances (mm, from the principal point) between which the hero must be sharp: all of it with what lies on it; when the rest may fall away, the middles
     of what must be seen of them, or where nothing is named its own middle."""
     if picture.scene.brief.leaning("focus") >= FALLS_AWAY:
         things = set(hero_things(picture, hero)) & picture.silhouettes.keys()
         named = [patch_of(picture.bodies[m.placement], f).centre for m, f in asked_for(picture) if m.placement in things]
         middles = np.array(named or [picture.bodies[hero].centroid])
-        along = (middles - picture.view.position) @ picture.view.forward
+        along = picture.view.sharp_depths(middles)
         return float(along.min()), float(along.max())
-    depths = [picture.silhouettes[i].depth for i in hero_things(picture, hero) if i in picture.silhouettes]
+    depths = [picture.silhouettes[i].sharp_depth for i in hero_things(picture, hero) if i in picture.silhouettes]
     return min(d[0] for d in depths), max(d[1] for d in depths)
 
 
@@ -80,14 +81,13 @@ def best_aperture_for(picture: Picture, hero: str) -> float | None:
     if hero not in picture.silhouettes:
         return None
     camera, view = picture.setup.camera, picture.view
-    exact = best_aperture(view.focal_length, view.focus_distance, *needed_depth(picture, hero), camera.lens.pupil_ratio)
+    exact = best_aperture(view.lens, *needed_depth(picture, hero))
     return min(max(exact, camera.lens.max_aperture), camera.lens.min_aperture)
 
 
 def softens_from(picture: Picture, window: Rect = FULL_FRAME) -> float:
     """The f-number from which on nothing in the window is sharp, by diffraction alone."""
-    view = picture.view
-    return last_aperture(view.focal_length, view.focus_distance, confusion_in(picture, window), picture.setup.camera.lens.pupil_ratio)
+    return last_aperture(picture.view.lens, confusion_in(picture, window))
 
 
 def marked(aperture: float) -> float:
@@ -114,7 +114,7 @@ def stack_for(picture: Picture, hero: str, window: Rect) -> Stack | None:
     """
     camera, view = picture.setup.camera, picture.view
     near, far = needed_depth(picture, hero)
-    middle = 2 * near * far / (near + far)
+    middle = focused(camera.lens, camera.sensor, balanced_mm(view.lens, near, far))
     allowed = softens_from(picture, window) / 2
     aperture = camera.aperture
     if aperture > allowed:
@@ -122,12 +122,12 @@ def stack_for(picture: Picture, hero: str, window: Rect) -> Stack | None:
         if not able:
             return None
         aperture = able[-1]
-    zone = sharpness(view.focal_length, aperture, middle, confusion_in(picture, window), camera.lens.pupil_ratio)
+    zone = sharpness(middle, aperture, confusion_in(picture, window))
     if zone.near is None or zone.far is None:
         return None
     one = zone.far - zone.near
     frames = frames_of_a_stack(far - near, one, STACK_OVERLAP.value)
     if frames > _MOST_FRAMES:
         return None
-    ends = (near + one / 2, far - one / 2) if frames > 1 else (middle, middle)
+    ends = (near + one / 2, far - one / 2) if frames > 1 else (middle.distance, middle.distance)
     return Stack(aperture, tuple(round(float(d), 2) for d in np.linspace(*ends, frames)))

@@ -12,6 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .camera.coverage import BackdropSeen, backdrop_seen, ceiling_clearance_mm, corners_on_table
 from .camera.crops import FULL_FRAME, Crop, Rect, crop_of, safe_area
+from .camera.framing import magnification_at_aim
 from .camera.hiding import Hiding, hiding
 from .camera.optics import DepthOfField, blur_mm, circle_of_confusion_mm, depth_of_field
 from .camera.silhouette import Silhouette, silhouettes
@@ -100,7 +101,7 @@ class Picture:
     def depth_of_field(self) -> DepthOfField:
         camera, view = self.setup.camera, self.view
         confusion = circle_of_confusion_mm(camera.sensor, camera.circle_of_confusion)
-        return depth_of_field(view.focal_length, camera.aperture, view.focus_distance, confusion, camera.lens.pupil_ratio)
+        return depth_of_field(view.lens, camera.aperture, confusion)
 
     @cached_property
     def ceiling_clearance(self) -> float | None:
@@ -116,8 +117,8 @@ class Picture:
     @cached_property
     def size_at_aim(self) -> tuple[float, float]:
         """Width and height, mm, of what the frame covers in the plane through the aim, square to the axis."""
-        per_mm = self.setup.camera.distance / self.view.principal_distance
-        return self.view.frame_width * per_mm, self.view.frame_height * per_mm
+        scale = magnification_at_aim(self.setup.camera, self.view)
+        return self.view.frame_width / scale, self.view.frame_height / scale
 
     @cached_property
     def backdrop_seen(self) -> BackdropSeen | None:
@@ -140,7 +141,7 @@ class Picture:
 
 @remembered(4)
 def _placed_thing(silhouette: Silhouette, uncovered: BaseGeometry, view: View, aperture: float) -> PlacedThing:
-    u, v, depth = view.project(silhouette.body.centroid)
+    u, v, _ = view.project(silhouette.body.centroid)
     inside = _within(silhouette.outline, FULL_FRAME)
     visible = _within(uncovered, FULL_FRAME)
     return PlacedThing(
@@ -149,7 +150,7 @@ def _placed_thing(silhouette: Silhouette, uncovered: BaseGeometry, view: View, a
         _share(inside.area, silhouette.outline.area),
         _share(visible.area, inside.area),
         float(visible.area),
-        blur_mm(view.focal_length, aperture, view.focus_distance, float(depth)),
+        blur_mm(view.lens, aperture, float(view.sharp_depths(silhouette.body.centroid))),
         visible,
     )
 

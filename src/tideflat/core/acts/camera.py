@@ -10,6 +10,7 @@ from ..bounds import LEAST_PART
 from ..camera.crops import fitted
 from ..camera.framing import distance_keeping
 from ..camera.stance import LENS_CLEARANCE_MM, PRESETS_DEG, above_surface
+from ..camera.view import view_of
 from ..errors import FieldError
 from ..evaluate import Picture
 from ..model import LEFT_OUT, Camera, LeftOut, Lens, Scene, Sensor, Setup
@@ -21,6 +22,8 @@ from .set_ups import SetupAct
 _NEARLY_LEVEL = 0.17
 #: From an elevation of so many degrees down, a camera that goes to a steeper preset was looking level: its aim comes back to the table.
 _WAS_LEVEL_DEG = 10.0
+#: How often the distance for a height is corrected by where the pupil is then: each leaves a tenth or less.
+_CORRECTIONS = 4
 
 
 def with_camera(scene: Scene, setup: Setup, **changes: Any) -> Scene:
@@ -95,10 +98,20 @@ class LensHeight(SetupAct):
         rise = math.sin(math.radians(setup.camera.elevation))
         if rise < _NEARLY_LEVEL:
             raise FieldError("height", "must be set by the aim's height when the camera looks nearly level", show_got=False)
-        distance = round((self.height - setup.camera.aim[2]) / rise, 2)
+        distance = _distance_for_height(setup.camera, (self.height - setup.camera.aim[2]) / rise)
         if distance <= 0:
             raise FieldError("height", f"must be above the aim, which is {setup.camera.aim[2]:g} mm above the table", self.height)
         return Done(with_camera(scene, setup, distance=distance), self.act, (("height", self.height),))
+
+
+def _distance_for_height(camera: Camera, along: float) -> float:
+    """The distance at which the entrance pupil, whose height is told, is ``along`` mm from the aim: it lies off the principal point by what
+    depends a little on the focus."""
+    distance = along
+    if camera.lens.pupil_ratio != 1 and along > 0:
+        for _ in range(_CORRECTIONS):
+            distance = along - view_of(replace(camera, distance=distance)).lens.pupil_behind
+    return round(distance, 2)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -133,7 +133,7 @@ def highest_point_mm(camera: Camera, view: View) -> float:
 
     The plate is turned with the body, so in portrait its long side stands upright in the frame.
     """
-    centre = view.position - view.forward * (view.principal_distance + BACK_PLATE_BEHIND_SENSOR.value)
+    centre = view.principal_point - view.forward * (view.lens.sensor_distance + BACK_PLATE_BEHIND_SENSOR.value)
     wide, high = BACK_PLATE_WIDTH.value / 2, BACK_PLATE_HEIGHT.value / 2
     if camera.orientation == "portrait":
         wide, high = high, wide

@@ -7,17 +7,22 @@ from dataclasses import replace
 from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..errors import FieldError
 from ..model import Camera
-from .view import view_of
+from .view import View, view_of
 
 #: Halvings of the way between the nearest and the furthest place: to a thousandth of a millimetre.
 _HALVINGS = 48
 
 
+def magnification_at_aim(camera: Camera, view: View) -> float:
+    """How much larger than itself what lies in the plane through the aim, square to the axis, is on the sensor."""
+    return view.principal_distance / (camera.distance + view.lens.pupil_behind)
+
+
 def covered_mm(camera: Camera) -> tuple[float, float]:
     """Width and height (mm) that the frame covers in the plane through the aim, square to the axis. Raises OpticsError."""
     view = view_of(camera)
-    per_mm = camera.distance / view.principal_distance
-    return view.frame_width * per_mm, view.frame_height * per_mm
+    scale = magnification_at_aim(camera, view)
+    return view.frame_width / scale, view.frame_height / scale
 
 
 def distance_keeping(before: Camera, after: Camera) -> float:

@@ -63,7 +63,7 @@ def _units(silhouette: Silhouette) -> tuple[Silhouette, ...]:
     if len(silhouette.pieces) == 1:
         return (silhouette,)
     return tuple(
-        Silhouette(body, outline, (outline,), silhouette.depth)
+        Silhouette(body, outline, (outline,), silhouette.depth, silhouette.sharp_depth)
         for body, outline in zip(silhouette.body.piece_bodies, silhouette.pieces, strict=True)
     )
 

@@ -2,8 +2,10 @@
 
 Sources: S. F. Ray, *Applied Photographic Optics*; R. Kingslake, *Optics in Photography*; for focusing inside the lens the linear model of
 the scene document, an estimate between two true ends: the marked length at infinity and that of the closest focus. All lengths mm; u is
-the axial distance from the lens, taken as one principal point with its pupil, to the plane of focus. Raises OpticsError for what no lens
-does.
+the axial distance from the lens's principal point to the plane of focus. Where its pupil ratio P is not 1 the entrance pupil, through which
+everything is seen, lies ``f (1/P - 1)`` behind that point. A tilted lens is one thin lens whose axis leans from the sensor's normal: what
+it holds sharp is a plane through a line beside the lens (the hinge rule; H. M. Merklinger, *Focusing the View Camera*). Raises OpticsError
+for what no lens does.
 """
 
 from __future__ import annotations
@@ -23,12 +25,49 @@ _MOST_SETTING = 64.0
 
 @dataclass(frozen=True, slots=True)
 class Focused:
-    """The lens as it is focused: everything that asks how long it is then, asks this. ``distance`` is u."""
+    """The lens as it is focused: everything that asks how long it is then, asks this. Lengths mm, along the sensor's normal.
+
+    distance: u, from the principal point. principal_distance: from the entrance pupil to the sensor, as the projection has it, ``c = f (1 +
+    m / P)``. lean: cosine of the tilt.
+    """
 
     focal_length: float
     distance: float
     magnification: float
-    principal_distance: float
+    pupil_ratio: float = 1.0
+    lean: float = 1.0
+
+    @property
+    def principal_distance(self) -> float:
+        return self.focal_length * (1 + self.magnification / self.pupil_ratio) / self.lean
+
+    @property
+    def sensor_distance(self) -> float:
+        """From the principal point to the sensor: ``f (1 + m)``."""
+        return self.focal_length * (1 + self.magnification) / self.lean
+
+    @property
+    def pupil_behind(self) -> float:
+        """How far the entrance pupil lies behind the principal point; negative before it: ``f (1/P - 1)``."""
+        return self.focal_length * (1 / self.pupil_ratio - 1) / self.lean
+
+    @property
+    def pupil_distance(self) -> float:
+        """From the entrance pupil to the plane of focus: ``f (1/m + 1/P)``."""
+        return self.distance + self.pupil_behind
+
+    def aperture_mm(self, marked: float) -> float:
+        """Diameter of the entrance pupil at an f-stop, ``f / N``."""
+        return self.focal_length / marked
+
+
+def thin(f_mm: float, u_mm: float, pupil_ratio: float = 1.0) -> Focused:
+    """A lens of a fixed length, focused at u. Raises OpticsError.
+
+    >>> thin(100, 200).principal_distance, thin(100, 200, 2.0).principal_distance
+    (200.0, 150.0)
+    """
+    return Focused(f_mm, u_mm, magnification(f_mm, u_mm), pupil_ratio)
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,20 +115,23 @@ def _closest_of_a_whole(f: float, most: float | None, near: float | None) -> flo
 
 
 def focused(lens: Lens, sensor: Sensor, distance_mm: float) -> Focused:
-    """The lens focused at u = ``distance_mm``: ``m = 2 f / (q + sqrt(q^2 + 4 k f))``, ``q = u - f + k``; the principal distance is
-    ``f(m) (1 + m)``. Behind extension the lens's own setting s is found first: ``m = s + e / f(s)``. Raises OpticsError.
+    """The lens focused at u = ``distance_mm``: ``m = 2 f / (q + sqrt(q^2 + 4 k f))``, ``q = u - f + k``. Behind extension the lens's own
+    setting s is found first: ``m = s + e / f(s)``. Tilted by t it is focused along its own axis at ``u cos t``, and the sensor lies ``f (1 +
+    m) / cos t`` behind it. Raises OpticsError.
     """
     travel = travel_of(lens, sensor)
+    lean = math.cos(math.radians(lens.tilt))
+    along = distance_mm * lean
     if travel.shortening == 0:
-        f, m = travel.at_infinity, magnification(travel.at_infinity, distance_mm)
+        f, m = travel.at_infinity, magnification(travel.at_infinity, along)
     elif lens.extension == 0:
-        m = _inner_magnification(travel, distance_mm)
+        m = _inner_magnification(travel, along)
         f = travel.length(m)
     else:
-        setting = _setting_behind(travel, lens.extension, distance_mm)
+        setting = _setting_behind(travel, lens.extension, along)
         f = travel.length(setting)
         m = setting + lens.extension / f
-    return Focused(f, distance_mm, m, f * (1 + m))
+    return Focused(f, distance_mm, m, lens.pupil_ratio, lean)
 
 
 def _inner_magnification(travel: Travel, u_mm: float) -> float:

@@ -1,7 +1,7 @@
-"""Sharpness at close range, of one lens taken as one principal point with its pupil (conventions: docs/glossary.md, "Lens").
+"""Sharpness at close range (conventions: docs/glossary.md, "Lens").
 
-Sources: S. F. Ray, *Applied Photographic Optics*; R. Kingslake, *Optics in Photography*. All lengths mm; u is the axial
-distance from the lens to the plane of focus. Valid for u > f; raises OpticsError otherwise.
+Sources: S. F. Ray, *Applied Photographic Optics*; R. Kingslake, *Optics in Photography*. All lengths mm; every
+distance is told from the lens's principal point, and worked from its entrance pupil where that is elsewhere.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from ..facts.optics import AIRY_FACTOR, CONFUSION_DIVISOR, WAVELENGTH
 from ..model import Sensor
 from ..tolerances import ROUNDING
-from .lens import magnification
+from .lens import Focused
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,14 +42,14 @@ def airy_diameter_mm(effective: float) -> float:
     return AIRY_FACTOR.value * WAVELENGTH.value * effective
 
 
-def depth_of_field(f_mm: float, marked_aperture: float, u_mm: float, confusion_mm: float, pupil_ratio: float = 1.0) -> DepthOfField:
-    """Exact near and far limits with the marked aperture: ``u f^2 / (f^2 +- N c (u - f))``."""
-    m = magnification(f_mm, u_mm)
-    spread = marked_aperture * confusion_mm * (u_mm - f_mm)
-    near = u_mm * f_mm**2 / (f_mm**2 + spread)
-    far = u_mm * f_mm**2 / (f_mm**2 - spread) if f_mm**2 > spread else None
+def depth_of_field(lens: Focused, marked_aperture: float, confusion_mm: float) -> DepthOfField:
+    """Exact near and far limits with the marked aperture, worked from the entrance pupil and told from the principal point: the plane of
+    focus over ``1 +- N c / (f m)``; where P is 1, ``u f^2 / (f^2 +- N c (u - f))``."""
+    spread = confusion_mm / (lens.aperture_mm(marked_aperture) * lens.magnification)
+    near = lens.pupil_distance / (1 + spread) - lens.pupil_behind
+    far = lens.pupil_distance / (1 - spread) - lens.pupil_behind if spread < 1 else None
     total = None if far is None else far - near
-    effective = effective_aperture(marked_aperture, m, pupil_ratio)
+    effective = effective_aperture(marked_aperture, lens.magnification, lens.pupil_ratio)
     return DepthOfField(near, far, total, confusion_mm, effective, airy_diameter_mm(effective))
 
 
@@ -80,28 +80,38 @@ def combined_blur_mm(defocus_mm: float, airy_mm: float) -> float:
     return math.hypot(defocus_mm, airy_mm)
 
 
-def sharpness(f_mm: float, marked_aperture: float, u_mm: float, confusion_mm: float, pupil_ratio: float = 1.0) -> Sharpness:
+def airy_of(lens: Focused, marked_aperture: float) -> float:
+    """Diameter (mm) of the Airy disc on the sensor at an f-stop."""
+    return airy_diameter_mm(effective_aperture(marked_aperture, lens.magnification, lens.pupil_ratio))
+
+
+def sharpness(lens: Focused, marked_aperture: float, confusion_mm: float) -> Sharpness:
     """Near and far limits at which the combined blur is just the circle of confusion: those of defocus alone for the circle that
     diffraction leaves, ``sqrt(c^2 - a^2)``. Nothing is sharp where the Airy disc alone is as large."""
-    airy = airy_diameter_mm(effective_aperture(marked_aperture, magnification(f_mm, u_mm), pupil_ratio))
+    airy = airy_of(lens, marked_aperture)
     if airy >= confusion_mm:
         return Sharpness(None, None, confusion_mm, airy)
-    left = math.sqrt(confusion_mm**2 - airy**2)
-    zone = depth_of_field(f_mm, marked_aperture, u_mm, left, pupil_ratio)
+    zone = depth_of_field(lens, marked_aperture, math.sqrt(confusion_mm**2 - airy**2))
     return Sharpness(zone.near, zone.far, confusion_mm, airy)
 
 
-def best_aperture(f_mm: float, u_mm: float, near_mm: float, far_mm: float, pupil_ratio: float = 1.0) -> float:
+def best_aperture(lens: Focused, near_mm: float, far_mm: float) -> float:
     """The marked aperture at which the worse of two distances is sharpest: where its defocus ``K / N`` has come down to the Airy disc ``A
     N``, ``N = sqrt(K / A)``. 0 when both lie in the plane of focus: the wider, the sharper."""
-    m = magnification(f_mm, u_mm)
-    defocus_at_one = max(blur_mm(f_mm, 1.0, u_mm, near_mm), blur_mm(f_mm, 1.0, u_mm, far_mm))
-    return math.sqrt(defocus_at_one / airy_diameter_mm(effective_aperture(1.0, m, pupil_ratio)))
+    defocus_at_one = max(blur_mm(lens, 1.0, near_mm), blur_mm(lens, 1.0, far_mm))
+    return math.sqrt(defocus_at_one / airy_of(lens, 1.0))
 
 
-def last_aperture(f_mm: float, u_mm: float, confusion_mm: float, pupil_ratio: float = 1.0) -> float:
+def last_aperture(lens: Focused, confusion_mm: float) -> float:
     """The marked aperture from which on nothing is sharp: its Airy disc is the circle of confusion."""
-    return confusion_mm / airy_diameter_mm(effective_aperture(1.0, magnification(f_mm, u_mm), pupil_ratio))
+    return confusion_mm / airy_of(lens, 1.0)
+
+
+def balanced_mm(lens: Focused, near_mm: float, far_mm: float) -> float:
+    """Where to focus so that two distances are equally soft: the harmonic mean of both, from the entrance pupil. ``lens``: as it is focused
+    about there; all distances from the principal point."""
+    near, far = near_mm + lens.pupil_behind, far_mm + lens.pupil_behind
+    return 2 / (1 / near + 1 / far) - lens.pupil_behind
 
 
 def frames_of_a_stack(depth_mm: float, slice_mm: float, overlap: float) -> int:
@@ -114,18 +124,19 @@ def frames_of_a_stack(depth_mm: float, slice_mm: float, overlap: float) -> int:
     return max(1, math.ceil((depth_mm - overlap * slice_mm) / (slice_mm * (1 - overlap)) - ROUNDING))
 
 
-def blur_mm(f_mm: float, marked_aperture: float, u_mm: float, depth_mm: float) -> float:
-    """Diameter on the sensor of the blur of a point ``depth_mm`` before the lens, in focus at ``u_mm``: ``(f/N) m |z - u| / z``."""
-    return f_mm / marked_aperture * magnification(f_mm, u_mm) * abs(depth_mm - u_mm) / depth_mm
+def blur_mm(lens: Focused, marked_aperture: float, depth_mm: float) -> float:
+    """Diameter on the sensor of the blur of a point ``depth_mm`` before the principal point: ``(f/N) m |z - u| / z``, z and u from the
+    entrance pupil."""
+    z = depth_mm + lens.pupil_behind
+    off = 1.0 if math.isinf(z) else abs(z - lens.pupil_distance) / abs(z)
+    return lens.aperture_mm(marked_aperture) * lens.magnification * off
 
 
-def aperture_for_depth(
-    f_mm: float, u_mm: float, near_mm: float, far_mm: float, confusion_mm: float, pupil_ratio: float = 1.0
-) -> float | None:
-    """The widest marked aperture at which both distances are sharp, focused at u: defocus ``K / N`` and Airy disc ``A N`` together within
-    the circle. None where none does: ``c^4 < 4 (K A)^2``."""
-    defocus = max(blur_mm(f_mm, 1.0, u_mm, near_mm), blur_mm(f_mm, 1.0, u_mm, far_mm))
-    airy = airy_diameter_mm(effective_aperture(1.0, magnification(f_mm, u_mm), pupil_ratio))
+def aperture_for_depth(lens: Focused, near_mm: float, far_mm: float, confusion_mm: float) -> float | None:
+    """The widest marked aperture at which both distances are sharp: defocus ``K / N`` and Airy disc ``A N`` together within the circle.
+    None where none does: ``c^4 < 4 (K A)^2``."""
+    defocus = max(blur_mm(lens, 1.0, near_mm), blur_mm(lens, 1.0, far_mm))
+    airy = airy_of(lens, 1.0)
     under_root = confusion_mm**4 - 4 * (defocus * airy) ** 2
     if under_root < 0:
         return None

@@ -28,12 +28,13 @@ Point = tuple[float, float]
 
 @dataclass(frozen=True)
 class Section:
-    """lens, aim: places. heading: the way +s points on the table. table: s of its two edges along the cut. edges: the rays of the frame's
+    """lens: of its principal point; eye: of its entrance pupil, from which the rays go; aim: places. heading: the way +s points on the table. table: s of its two edges along the cut. edges: the rays of the frame's
     upper and lower edge, each to where it meets the table or far out. near, far: ends of the lines that what is sharp lies between; far
     None for endless. backdrop: (s, height), None where there is none ahead. floor, ceiling: their z, ceiling None where it is not known.
     """
 
     lens: Point
+    eye: Point
     aim: Point
     heading: Point
     table: Point
@@ -55,17 +56,24 @@ def section_of(scene: Scene, camera: Camera, view: View, sharp: DepthOfField, bo
     def flat(points: np.ndarray) -> np.ndarray:
         return np.column_stack([(points[:, :2] - aim[:2]) @ heading, points[:, 2]])
 
-    lens = flat(view.position[None])[0]
-    upper = _along(view.ray(0.5, 0.0), heading)
-    lower = _along(view.ray(0.5, 1.0), heading)
+    lens, eye = flat(np.stack([view.principal_point, view.position]))
+    rays = view.ray(0.5, 0.0), view.ray(0.5, 1.0)
+    upper, lower = (_along(ray, heading) for ray in rays)
+
+    def across(depth: float) -> tuple[Point, Point]:
+        """What is as sharp as a depth of the axis, from the lower edge of what is seen to the upper."""
+        high, low = (min(view.depth_along(ray, depth), _FAR_MM) for ray in rays)
+        return _pair(eye + low * lower), _pair(eye + high * upper)
+
     return Section(
         _pair(lens),
+        _pair(eye),
         (0.0, float(aim[2])),
         _pair(heading),
         _cut(scene, aim, heading),
-        (_end(lens, upper), _end(lens, lower)),
-        _across(lens, sharp.near, upper, lower),
-        None if sharp.far is None or sharp.far > _FAR_MM else _across(lens, sharp.far, upper, lower),
+        (_end(eye, upper), _end(eye, lower)),
+        across(sharp.near),
+        None if sharp.far is None or sharp.far > _FAR_MM else across(sharp.far),
         _backdrop(scene, aim, heading, lens[0]),
         -scene.surface.height_above_floor,
         None if scene.room is None or scene.room.ceiling_height is None else scene.room.ceiling_height - scene.surface.height_above_floor,
@@ -86,11 +94,6 @@ def _end(lens: np.ndarray, ray: np.ndarray) -> Point:
     """Where it meets the table's plane, or far out."""
     reach = -lens[1] / ray[1] if ray[1] < 0 and lens[1] > 0 else np.inf
     return _pair(lens + min(reach, _FAR_MM / float(np.hypot(*ray))) * ray)
-
-
-def _across(lens: np.ndarray, depth: float, upper: np.ndarray, lower: np.ndarray) -> tuple[Point, Point]:
-    """The plane of the picture at a depth, from the lower edge of what is seen to the upper."""
-    return _pair(lens + depth * lower), _pair(lens + depth * upper)
 
 
 def _cut(scene: Scene, aim: np.ndarray, heading: np.ndarray) -> Point:

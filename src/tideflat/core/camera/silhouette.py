@@ -25,7 +25,8 @@ from .view import View
 class Silhouette:
     """One thing in the frame. ``outline`` in fractions of the frame; ``pieces``: the same, piece by piece for strewn things.
 
-    depth: nearest and furthest axial distance of the solid, mm.
+    depth: nearest and furthest axial distance of the solid from the entrance pupil, mm; sharp_depth: the same as what is sharp is judged by
+    (``View.sharp_depths``).
     """
 
     is_remembered: ClassVar[bool] = True
@@ -33,6 +34,7 @@ class Silhouette:
     outline: BaseGeometry
     pieces: tuple[BaseGeometry, ...]
     depth: tuple[float, float]
+    sharp_depth: tuple[float, float]
 
     @property
     def box(self) -> tuple[float, float, float, float]:
@@ -52,13 +54,14 @@ def silhouette_of(body: Body, view: View) -> Silhouette | None:
     depths = _depth_range(body, view)
     if depths[0] <= NEAR_DEPTH_MM:
         return None
+    sharp = _sharp_range(body, view, depths)
     if len(body.spheres):
         pieces = shapely.polygons(_sphere_outlines(body.spheres, view))
         outline = pieces[0] if len(pieces) == 1 else shapely.union_all(pieces)
-        return Silhouette(body, outline, tuple(pieces), depths)
+        return Silhouette(body, outline, tuple(pieces), depths, sharp)
     if body.local.outline is not None:
         outline = view.bent_outline(prism_outline(view.straight(body.parts[0])[:, :2]))
-        return Silhouette(body, outline, (outline,), depths)
+        return Silhouette(body, outline, (outline,), depths, sharp)
     extremes = _circle_extremes(body.circles, view)
     hulls = []
     for k, part in enumerate(body.parts):
@@ -66,7 +69,7 @@ def silhouette_of(body: Body, view: View) -> Silhouette | None:
         points = np.concatenate([part, own]) if len(own) else part
         hulls.append(hull_of(view.straight(points)[:, :2]))
     outline = view.bent_outline(hulls[0] if len(hulls) == 1 else shapely.union_all(hulls))
-    return Silhouette(body, outline, (outline,), depths)
+    return Silhouette(body, outline, (outline,), depths, sharp)
 
 
 def circle_outline(circle: np.ndarray, view: View) -> BaseGeometry:
@@ -87,6 +90,16 @@ def _depth_range(body: Body, view: View) -> tuple[float, float]:
         lows.append(float((centres - body.spheres[:, 3]).min()))
         highs.append(float((centres + body.spheres[:, 3]).max()))
     return min(lows), max(highs)
+
+
+def _sharp_range(body: Body, view: View, depths: tuple[float, float]) -> tuple[float, float]:
+    if view.hinge is None:
+        behind = view.lens.pupil_behind
+        return depths if behind == 0 else (depths[0] - behind, depths[1] - behind)
+    ways = np.stack([view.forward, view.hinge.toward, np.cross(view.forward, view.hinge.toward)])
+    points = [*body.parts, *(body.spheres[:, :3] + sign * body.spheres[:, 3:] * way for way in ways for sign in (-1, 1) if len(body.spheres))]
+    sharp = view.sharp_depths(np.concatenate(points))
+    return float(sharp.min()), float(sharp.max())
 
 
 def _circle_extremes(circles: np.ndarray, view: View) -> np.ndarray:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from ..model import Camera, Surface
-from .view import camera_position
+from .view import lens_position
 
 #: The lens is kept this far above the surface when it stands over it, mm: half a body and a finger [practice].
 LENS_CLEARANCE_MM = 60.0
@@ -18,7 +18,7 @@ PRESETS_DEG: dict[str, float] = {"overhead": 90.0, "high": 60.0, "diner": 45.0, 
 
 def shortfall_over_surface_mm(camera: Camera, surface: Surface) -> float:
     """How much higher the lens would have to be to stand clear of the surface; 0 when it is clear or not over it."""
-    x, y, z = camera_position(camera)
+    x, y, z = lens_position(camera)
     over = -BODY_REACH_MM <= x <= surface.width + BODY_REACH_MM and -BODY_REACH_MM <= y <= surface.depth + BODY_REACH_MM
     return max(0.0, LENS_CLEARANCE_MM - float(z)) if over else 0.0
 

@@ -24,8 +24,18 @@ _MOST_STEPS = 4000
 
 
 @dataclass(frozen=True, eq=False, slots=True)
+class Hinge:
+    """The line beside a tilted lens through which every plane passes that it may hold sharp. toward: (3,), unit, square to the axis, from
+    the principal point to the line; distance: ``f / sin(tilt)``, mm."""
+
+    toward: np.ndarray
+    distance: float
+
+
+@dataclass(frozen=True, eq=False, slots=True)
 class View:
-    """position, right, up, forward: (3,) in table axes. principal_distance, frame_width, frame_height: mm.
+    """position: (3,) of the entrance pupil, through which all is seen; right, up, forward: (3,) in table axes. lens: as it is focused.
+    frame_width, frame_height: mm. hinge: how what is sharp leans, None where it stands square to the axis.
 
     centre: where the lens's axis meets the frame, in fractions of it. distortion: how the lens bends; None when straight lines stay so.
     """
@@ -35,14 +45,32 @@ class View:
     right: np.ndarray
     up: np.ndarray
     forward: np.ndarray
-    focal_length: float
-    focus_distance: float
-    magnification: float
-    principal_distance: float
+    lens: Focused
     frame_width: float
     frame_height: float
     centre: tuple[float, float] = (0.5, 0.5)
     distortion: Distortion | None = None
+    hinge: Hinge | None = None
+
+    @property
+    def principal_distance(self) -> float:
+        """From the entrance pupil to the sensor, mm."""
+        return self.lens.principal_distance
+
+    @property
+    def principal_point(self) -> np.ndarray:
+        """(3,) where the lens's distances are told from."""
+        return self.position + self.lens.pupil_behind * self.forward
+
+    def sharp_depths(self, points: np.ndarray) -> np.ndarray:
+        """(...) how far (mm) before the principal point, along the axis, points (..., 3) lie for what is sharp; for a tilted lens where the
+        plane through the hinge and the point cuts the axis: endless for what lies past the hinge."""
+        from_lens = np.asarray(points, dtype=float) - self.principal_point
+        depths = from_lens @ self.forward
+        if self.hinge is None:
+            return depths  # type: ignore[no-any-return]
+        lowered = 1 - from_lens @ self.hinge.toward / self.hinge.distance
+        return np.where(lowered > PARALLEL, depths / np.maximum(lowered, PARALLEL), np.inf)  # type: ignore[no-any-return]
 
     @property
     def scale(self) -> tuple[float, float]:
@@ -59,6 +87,15 @@ class View:
     @property
     def aspect(self) -> float:
         return self.frame_width / self.frame_height
+
+    def depth_along(self, ray: np.ndarray, sharp_depth_mm: float) -> float:
+        """How far (mm of depth, from the pupil) a ray of ``ray`` goes to where it is as sharp as ``sharp_depth_mm`` before the principal
+        point on the axis; endless where it never is."""
+        depth = sharp_depth_mm + self.lens.pupil_behind
+        if self.hinge is None:
+            return depth
+        slope = 1 + sharp_depth_mm * float(ray @ self.hinge.toward) / self.hinge.distance
+        return depth / slope if slope > PARALLEL else np.inf
 
     def project(self, points: np.ndarray) -> np.ndarray:
         """(..., 3) points in mm to (..., 3) of u, v, depth. u and v mean nothing where depth is not positive."""
@@ -126,8 +163,8 @@ class View:
         return bool((depths > NEAR_DEPTH_MM).all())
 
 
-def camera_position(camera: Camera) -> np.ndarray:
-    """(3,): ``aim + distance (sin a cos e, -cos a cos e, sin e)``."""
+def lens_position(camera: Camera) -> np.ndarray:
+    """(3,) of the principal point: ``aim + distance (sin a cos e, -cos a cos e, sin e)``."""
     return np.array(camera.aim, dtype=float) - camera.distance * _forward(camera)
 
 
@@ -143,21 +180,19 @@ def view_of(camera: Camera) -> View:
     forward = _forward(camera)
     right = np.array([np.cos(a), np.sin(a), 0.0])
     up = np.array([-np.sin(a) * np.sin(e), np.cos(a) * np.sin(e), np.cos(e)])
-    position = camera_position(camera)
+    position = lens_position(camera)
     lens = _lens_at(camera, position, forward)
+    rolled = np.cos(r) * right - np.sin(r) * up, np.cos(r) * up + np.sin(r) * right
     view = View(
-        position,
-        np.cos(r) * right - np.sin(r) * up,
-        np.cos(r) * up + np.sin(r) * right,
+        position if lens.pupil_ratio == 1 else position - lens.pupil_behind * forward,
+        *rolled,
         forward,
-        lens.focal_length,
-        lens.distance,
-        lens.magnification,
-        lens.principal_distance,
+        lens,
         camera.frame_width_mm,
         camera.frame_height_mm,
         centre_in_frame(camera.lens, camera.frame_width_mm, camera.frame_height_mm),
         distortion_of(camera.lens.distortion),
+        _hinge_of(camera, lens, *rolled),
     )
     _refuse_folded(view)
     return view
@@ -172,6 +207,13 @@ def _lens_at(camera: Camera, position: np.ndarray, forward: np.ndarray) -> Focus
             raise error.at("lens") from None
         path = "distance" if camera.focus is None else "focus.point"
         raise OpticsError(path, f"must put the plane of focus further from the lens: it {error.rule}", u) from None
+
+
+def _hinge_of(camera: Camera, lens: Focused, right: np.ndarray, up: np.ndarray) -> Hinge | None:
+    if camera.lens.tilt == 0:
+        return None
+    way = np.radians(camera.lens.tilt_toward)
+    return Hinge(np.cos(way) * right + np.sin(way) * up, lens.focal_length / float(np.sin(np.radians(camera.lens.tilt))))
 
 
 def _refuse_folded(view: View) -> None:

@@ -10,7 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..camera.crops import FULL_FRAME, Rect
 from ..camera.hiding import lies_in
-from ..camera.optics import airy_diameter_mm, blur_mm, combined_blur_mm, effective_aperture
+from ..camera.optics import airy_of, blur_mm, combined_blur_mm
 from ..camera.silhouette import circle_outline
 from ..camera.view import View
 from ..delivered import FALLS_AWAY, confusion_in
@@ -74,7 +74,7 @@ def in_frame(picture: Picture, placement_id: str, feature: Feature) -> FeatureIn
     body = picture.bodies[placement_id]
     aimed = _aimed(body, feature, picture.view)
     shown, left, hidden_by = None, None, ""
-    depths = tuple(float(d) for d in aimed.uv[:, 2])
+    depths = tuple(float(d) for d in picture.view.sharp_depths(aimed.patch.corners))
     if aimed.outline is not None:
         shown = tuple((float(u), float(v)) for u, v, _ in aimed.uv)
         if aimed.angle_deg < 90 and aimed.outline.area > 0:
@@ -115,7 +115,7 @@ def _aimed(body: Body, feature: Feature, view: View) -> _Aimed:
     uv = view.project(patch.corners)
     is_before = bool((uv[:, 2] > NEAR_DEPTH_MM).all())
     outline = hull_of(uv[:, :2]) if is_before else None
-    return _Aimed(patch, angle, uv, outline, float(-toward @ view.forward))
+    return _Aimed(patch, angle, uv, outline, float(view.sharp_depths(patch.centre)))
 
 
 def _unhidden(picture: Picture, placement_id: str, outline: BaseGeometry, *, is_inside: bool) -> tuple[BaseGeometry, str]:
@@ -169,6 +169,5 @@ def _cover(picture: Picture, near: str, far: str) -> BaseGeometry | None:
 def _blur(picture: Picture, depths: tuple[float, ...], window: Rect) -> float:
     """The worst blur at these depths of the patch, of defocus and diffraction together, over the window's circle of confusion."""
     camera, view = picture.setup.camera, picture.view
-    airy = airy_diameter_mm(effective_aperture(camera.aperture, view.magnification, camera.lens.pupil_ratio))
-    worst = max(blur_mm(view.focal_length, camera.aperture, view.focus_distance, d) for d in (min(depths), max(depths)))
-    return combined_blur_mm(worst, airy) / confusion_in(picture, window)
+    worst = max(blur_mm(view.lens, camera.aperture, d) for d in (min(depths), max(depths)))
+    return combined_blur_mm(worst, airy_of(view.lens, camera.aperture)) / confusion_in(picture, window)

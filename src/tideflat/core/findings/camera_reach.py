@@ -67,7 +67,7 @@ def find_ceiling(picture: Picture) -> Iterator[Finding]:
 
 
 def find_focus_reach(picture: Picture) -> Iterator[Finding]:
-    camera, u = picture.setup.camera, picture.view.focus_distance
+    camera, u = picture.setup.camera, picture.view.lens.distance
     nearest, furthest = focus_reach_mm(camera.lens, camera.sensor)
     if u < nearest - REACH_MM:
         yield MIN_FOCUS.found(

@@ -46,8 +46,8 @@ class MeasuredField:
 class Lens:
     """Lengths mm. min_focus: nearest subject from the sensor plane; max_magnification: there. extension: tubes behind it. pupil_ratio: exit
     over entrance pupil. measured: replaces the focal length. image_circle: what it covers, across; None = any sensor.
-    distortion: (k1, k2, p1, p2, k3) as OpenCV defines them, or (). tilt, tilt_toward: degrees. shift: of the lens before the sensor, to the
-    right and up as one stands behind the camera.
+    distortion: (k1, k2, p1, p2, k3) as OpenCV defines them, or (). tilt: degrees by which the front of the lens leans, tilt_toward: which
+    way as one stands behind the camera, 0 right, 90 up. shift: of the lens before the sensor, to the right and up likewise.
     """
 
     focal_length: float = _number(0.5, 3000)
@@ -60,9 +60,8 @@ class Lens:
     measured: MeasuredField | None = None
     image_circle: float | None = _number(1, 1000, None)
     distortion: tuple[float, ...] = _number(-100, 100, (), count=DISTORTION_TERMS, or_none=True)
-    # A tilted lens needs a plane of focus of its own, which is not worked out yet: only 0 is read.
-    tilt: float = _number(0, 0, 0.0)
-    tilt_toward: float = _number(0, 0, 0.0)
+    tilt: float = _number(0, 45, 0.0)
+    tilt_toward: float = _number(-360, 360, 0.0)
     shift: tuple[float, float] = _number(-100, 100, (0.0, 0.0), count=2)
 
 

@@ -13,8 +13,8 @@ from ..acts.deliverables import MoveCrop
 from ..acts.ground import PlaceBackdrop
 from ..camera.coverage import backdrop_seen
 from ..camera.crops import crop_size, ratio_of
-from ..camera.lens import focused
-from ..camera.optics import aperture_for_depth, best_aperture
+from ..camera.lens import Focused, focused
+from ..camera.optics import aperture_for_depth, balanced_mm, best_aperture
 from ..delivered import confusion_in, needed_depth
 from ..evaluate import Picture
 from ..facts.optics import THIRD_STOPS
@@ -111,15 +111,15 @@ def sharpen(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Cand
     (hero,) = finding.placements
     window = next(box for name, box in picture.windows if name == finding.crop)
     near, far = needed_depth(picture, hero)
-    balance = 2 * near * far / (near + far)  # the plane of focus that splits near and far evenly (harmonic mean)
-    point = tuple(round(float(p), 1) for p in view.position + balance * view.forward)
+    balance = balanced_mm(view.lens, near, far)
+    point = tuple(round(float(p), 1) for p in view.principal_point + balance * view.forward)
     yield from _camera(picture, "refocus", "focus through the middle of the hero", (("point", list(point)),), focus=point)
     confusion = confusion_in(picture, window)
-    for n in _stops(camera, view.focal_length, view.focus_distance, near, far, confusion):
+    for n in _stops(camera, view.lens, near, far, confusion):
         words = f"{'stop down' if n > camera.aperture else 'open up'} to f/{n:g}"
         yield from _camera(picture, "aperture", words, (("aperture", n),), aperture=n)
     middle = focused(camera.lens, camera.sensor, balance)
-    for n in _stops(camera, middle.focal_length, balance, near, far, confusion):
+    for n in _stops(camera, middle, near, far, confusion):
         yield from _camera(
             picture,
             "refocus_and_aperture",
@@ -130,13 +130,12 @@ def sharpen(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Cand
         )
 
 
-def _stops(camera: Camera, f_mm: float, u_mm: float, near_mm: float, far_mm: float, confusion_mm: float) -> list[float]:
+def _stops(camera: Camera, lens: Focused, near_mm: float, far_mm: float, confusion_mm: float) -> list[float]:
     """The first two engraved stops of the lens, other than the one set, that hold both distances sharp; none is past the best one."""
-    pupil = camera.lens.pupil_ratio
-    widest = aperture_for_depth(f_mm, u_mm, near_mm, far_mm, confusion_mm, pupil)
+    widest = aperture_for_depth(lens, near_mm, far_mm, confusion_mm)
     if widest is None:
         return []
-    best = best_aperture(f_mm, u_mm, near_mm, far_mm, pupil)
+    best = best_aperture(lens, near_mm, far_mm)
     able = [n for n in THIRD_STOPS if camera.lens.max_aperture <= n <= camera.lens.min_aperture and n != camera.aperture]
     best = max(best, camera.lens.max_aperture)  # what lies in the plane of focus is sharpest wide open
     fits = [n for n in able if widest * 0.999 <= n <= best or (n < camera.aperture and widest * 0.999 <= n)]

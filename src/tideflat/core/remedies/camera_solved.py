@@ -10,6 +10,7 @@ import numpy as np
 
 from ..camera.coverage import backdrop_seen, highest_point_mm, seen_on_table
 from ..camera.crops import FULL_FRAME, Rect
+from ..camera.framing import magnification_at_aim
 from ..camera.lens import focus_reach_mm
 from ..camera.silhouette import silhouettes
 from ..camera.view import view_of
@@ -98,7 +99,7 @@ def into_focus_reach(picture: Picture, finding: Finding, stores: Stores) -> Iter
 
 def _in_focus_reach(camera: Camera) -> Iterator[Camera]:
     nearest, furthest = focus_reach_mm(camera.lens, camera.sensor)
-    u = view_of(camera).focus_distance
+    u = view_of(camera).lens.distance
     inside = max(u, nearest) if furthest is None else min(max(u, nearest), furthest)
     if inside == u:
         yield camera
@@ -194,7 +195,7 @@ def _carried(camera: Camera, dx: float, dy: float) -> Iterator[Camera]:
 def _toward(camera: Camera, du: float, dv: float) -> Camera:
     """Carried so that what is (du, dv) of the frame off comes to where the aim is; along the table, or upright when it looks level."""
     view = view_of(camera)
-    per = camera.distance / view.principal_distance
+    per = 1 / magnification_at_aim(camera, view)
     right, up = du * view.frame_width * per, -dv * view.frame_height * per
     level = np.array([view.up[0], view.up[1], 0.0])
     steep = float(np.linalg.norm(level))

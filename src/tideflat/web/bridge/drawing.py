@@ -15,6 +15,7 @@ from django.utils.safestring import mark_safe
 
 from tideflat.core.camera.coverage import seen_on_table
 from tideflat.core.camera.crops import FULL_FRAME, Rect
+from tideflat.core.camera.framing import magnification_at_aim
 from tideflat.core.camera.guides import GRIDS, grid_lines, projected_line, surface_thirds
 from tideflat.core.camera.hiding import painting_order
 from tideflat.core.camera.silhouette import silhouette_of
@@ -151,7 +152,7 @@ def _frame_parts(picture: Picture, prefix: str, live: bool, asked: Detail | None
     view, scene = picture.view, picture.scene
     sheet = frame_sheet(view, prefix)
     walls = scene.room.walls if scene.room else "#d9d9d9"
-    line_scale = sheet.scale_x * view.principal_distance / view.frame_width / picture.setup.camera.distance
+    line_scale = sheet.scale_x / view.frame_width * magnification_at_aim(picture.setup.camera, view)
     detail = asked or detail_for(picture.props.values())
     groups = {i: _frame_group(picture.bodies[i], picture.props[i], view, sheet, line_scale, live, detail) for i in picture.silhouettes}
     return _ground(scene.surface, scene.backdrop, darker(walls, 0.35), view, sheet), groups
@@ -200,7 +201,7 @@ def _ground(surface: Surface, backdrop: Backdrop | None, wall: str, view: View, 
 def ground_cell_mm(view: View) -> float:
     """Side of a cell in which an affine map is off by GROUND_OFF_MM: (s / 2)^2 cos(elevation) / distance; endless from straight above."""
     level = math.hypot(float(view.forward[0]), float(view.forward[1]))
-    return 2 * math.sqrt(GROUND_OFF_MM * view.focus_distance / level) if level > 0.01 else math.inf
+    return 2 * math.sqrt(GROUND_OFF_MM * view.lens.pupil_distance / level) if level > 0.01 else math.inf
 
 
 def _meets_frame(flat: np.ndarray) -> bool:

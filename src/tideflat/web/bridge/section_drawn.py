@@ -45,7 +45,7 @@ def section_drawn(picture: Picture, selected: str, unit: str) -> Drawn:
     values: dict[str, Any] = {
         "lens": section.lens,
         "aim": section.aim,
-        "sees": _path([upper, section.lens, lower]),
+        "sees": _path([upper, section.eye, lower]),
         "axis": _path([section.lens, section.aim]),
         "sharp": _sharp(section),
         "table": section.table,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from tideflat.core.camera.stance import PRESETS_DEG
-from tideflat.core.camera.view import camera_position
+from tideflat.core.camera.view import view_of
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.scene_writer import lens_value, sensor_value
 from tideflat.web.stores.queries import body_in, lens_in
@@ -28,7 +28,7 @@ def camera(asked: Asked) -> Value:
     if which == "focus":  # empty: through the aim
         return asked.of_setup("focus_on", placement=fields.text("value", 64) or None)
     if which == "height":
-        return asked.of_setup("lens_height", height=fields.length("value", float(camera_position(asked.setup.camera)[2])))
+        return asked.of_setup("lens_height", height=fields.length("value", float(view_of(asked.setup.camera).position[2])))
     if which in ("elevation", "azimuth", "roll"):
         value = fields.angle("value")
     elif which == "aperture":
