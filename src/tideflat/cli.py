@@ -1,22 +1,21 @@
-"""The command `tideflat`: `evaluate`, `apply`, `propose`, `build` and `measure` need no database; the rest runs the web application."""
+"""The command `tideflat`: `evaluate`, `apply`, `propose`, `build`, `fit`, `lenses`, `overlay` and `measure` need no database; the rest runs the web application."""
 
 from __future__ import annotations
 
 import json
-import os
 import sys
-import tempfile
 from pathlib import Path
 
 from tideflat.arranging import BUILD_USAGE, PROPOSE_USAGE, build, propose
-from tideflat.command_line import bytes_of, refuse
+from tideflat.command_line import bytes_of, refuse, replace_file
+from tideflat.framing import FIT_USAGE, LENSES_USAGE, OVERLAY_USAGE, fit, lenses, overlay
 
 EVALUATE_USAGE = "tideflat evaluate SCENE.tideflat.json [--no-remedies]"
 APPLY_USAGE = "tideflat apply SCENE.tideflat.json ACTS.json [-o OUT] | tideflat apply --list"
 MEASURE_USAGE = "tideflat measure PHOTO [--sheet a4|letter] [--height MM]"
 #: They run the web application; web/command.py has one function for each.
 WEB_COMMANDS = ("begin", "password", "demo", "serve", "check", "backup", "restore", "manage")
-USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {PROPOSE_USAGE} | {BUILD_USAGE} | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
+USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {PROPOSE_USAGE} | {BUILD_USAGE} | {FIT_USAGE} | {LENSES_USAGE} | {OVERLAY_USAGE} | {MEASURE_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -30,17 +29,13 @@ def main(argv: list[str] | None = None) -> int:
         return evaluate(rest)
     if command == "apply":
         return apply(rest)
-    if command == "propose":
-        return propose(rest)
-    if command == "build":
-        return build(rest)
-    if command == "measure":
-        return measure(rest)
+    if command in OTHERS:
+        return OTHERS[command](rest)
     if command in WEB_COMMANDS:
         from tideflat.web.command import run
 
         return run(command, rest)
-    return refuse(f"command: must be one of evaluate, apply, propose, build, measure, {', '.join(WEB_COMMANDS)} (got {command!r})")
+    return refuse(f"command: must be one of evaluate, apply, {', '.join(OTHERS)}, {', '.join(WEB_COMMANDS)} (got {command!r})")
 
 
 def evaluate(arguments: list[str]) -> int:
@@ -88,7 +83,7 @@ def apply(arguments: list[str]) -> int:
         document = write_scene(perform_all(scene, acts_from_value(parse_json(bytes_of(reading), "acts"))))
         if out is not None:
             reading = out
-            _replace(Path(out), document)
+            replace_file(Path(out), document)
     except OSError as error:
         kind = "written" if reading == out else "read"
         return refuse(f"{reading}: must be a file that can be {kind} ({error.strerror or error})")
@@ -98,28 +93,6 @@ def apply(arguments: list[str]) -> int:
         sys.stdout.buffer.write(document)
         sys.stdout.flush()
     return 0
-
-
-def _replace(path: Path, content: bytes) -> None:
-    """The file with this content, at once or not at all: an interruption leaves the old one."""
-    handle, name = tempfile.mkstemp(dir=path.resolve().parent, prefix=f".{path.name}.")
-    written = Path(name)
-    try:
-        with os.fdopen(handle, "wb") as file:
-            file.write(content)
-            file.flush()
-            os.fsync(file.fileno())
-        written.chmod(path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask())
-        written.replace(path.resolve())
-    except BaseException:
-        written.unlink(missing_ok=True)
-        raise
-
-
-def _umask() -> int:
-    now = os.umask(0)
-    os.umask(now)
-    return now
 
 
 def measure(arguments: list[str]) -> int:
@@ -162,6 +135,10 @@ def measure(arguments: list[str]) -> int:
         return refuse(str(error))
     print(text)
     return 0
+
+
+#: The commands that are told apart by their name alone.
+OTHERS = {"propose": propose, "build": build, "fit": fit, "lenses": lenses, "overlay": overlay, "measure": measure}
 
 
 if __name__ == "__main__":

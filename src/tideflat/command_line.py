@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 import sys
+import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -89,3 +91,41 @@ def whole_of(options: dict[str, str], name: str, usual: int, most: int) -> int:
     if not (text.isascii() and text.isdigit() and len(text) < 12 and least <= int(text) <= most):
         raise FieldError(name.lstrip("-"), f"must be a whole number from {least} to {most}", text)
     return int(text)
+
+
+def number_of(options: dict[str, str], name: str, low: float, high: float, usual: float | None) -> float | None:
+    """A number of an option. Raises FieldError."""
+    from tideflat.core.errors import FieldError
+
+    text = options.get(name)
+    if text is None:
+        return usual
+    try:
+        value = float(text)
+    except ValueError:
+        value = float("nan")
+    if not low <= value <= high:
+        raise FieldError(name.lstrip("-"), f"must be a number from {low:g} to {high:g}", text)
+    return value
+
+
+def replace_file(path: Path, content: bytes) -> None:
+    """The file with this content, at once or not at all: an interruption leaves the old one."""
+    handle, name = tempfile.mkstemp(dir=path.resolve().parent, prefix=f".{path.name}.")
+    written = Path(name)
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(content)
+            file.flush()
+            os.fsync(file.fileno())
+        written.chmod(path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_umask())
+        written.replace(path.resolve())
+    except BaseException:
+        written.unlink(missing_ok=True)
+        raise
+
+
+def _umask() -> int:
+    now = os.umask(0)
+    os.umask(now)
+    return now

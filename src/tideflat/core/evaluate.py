@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -11,13 +11,13 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from .camera.coverage import BackdropSeen, backdrop_seen, ceiling_clearance_mm, corners_on_table
-from .camera.crops import FULL_FRAME, Crop, Rect, crop_of, safe_area
+from .camera.crops import FULL_FRAME, Crop, Rect, crop_of, fitted, safe_area
 from .camera.framing import magnification_at_aim
 from .camera.hiding import Hiding, hiding
 from .camera.optics import DepthOfField, blur_mm, circle_of_confusion_mm, depth_of_field
 from .camera.silhouette import Silhouette, silhouettes
 from .camera.view import View, view_of
-from .model import Prop, Scene, Setup
+from .model import Camera, Prop, Scene, Setup
 from .plane.areas import areas_of
 from .remember import remembered
 from .solids.body import Body, pose
@@ -57,6 +57,14 @@ class Picture:
     def changed(self, whole: Scene, setup_name: str | None = None) -> Picture:
         """Another scene as this picture shows it: the same set-up, or the one named, and the same skins."""
         return Picture(whole, whole.setup(self.setup.name if setup_name is None else setup_name), self.skins)
+
+    def through(self, camera: Camera) -> Picture:
+        """The same table through another camera, each crop moved just so far that it lies inside its frame; what stands there is not laid out
+        again."""
+        setup = replace(self.setup, camera=camera, deliverables=fitted(self.setup.deliverables, camera))
+        seen = Picture(self.whole.with_setup(setup.name, setup), setup, self.skins)
+        seen.__dict__.update(scene=replace(self.scene, setups=seen.whole.setups), props=self.props, bodies=self.bodies)
+        return seen
 
     @cached_property
     def view(self) -> View:

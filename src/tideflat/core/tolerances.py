@@ -100,3 +100,6 @@ WAY_TRIED = 1e-3
 
 #: Outlines whose gaps and areas are a matter of taste are told to this (heights of the frame).
 PLAIN = 5e-4
+
+#: A group is framed as asked, as shares of the frame.
+FITTED = 1e-7

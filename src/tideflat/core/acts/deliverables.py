@@ -9,7 +9,7 @@ from ..camera.crops import fitted
 from ..errors import FieldError
 from ..formats.reading import Node, whole
 from ..formats.scene_writer import copy_space_value
-from ..formats.setup_reader import copy_space_of
+from ..formats.setup_reader import MOST_RIM, copy_space_of
 from ..model import CopySpace, Deliverable, Scene, Setup
 from .act import Done
 from .arguments import NAME, PAIR, Kind, arg, maybe, numbered, valued
@@ -45,6 +45,8 @@ class SetDeliverable(SetupAct):
     pixels: tuple[int, int] | None = arg(maybe(PIXELS), None)
     scale: float = arg(numbered(LEAST_PART, 1), 1.0)
     copy_space: CopySpace | None = arg(maybe(COPY_SPACE), None)
+    bleed: float = arg(numbered(0, MOST_RIM), 0.0)
+    safe: float = arg(numbered(0, MOST_RIM), 0.0)
     was: str | None = arg(maybe(NAME), None)
 
     def done(self, scene: Scene) -> Done:
@@ -52,7 +54,8 @@ class SetDeliverable(SetupAct):
         old = None if self.was is None else deliverable_of(setup, self.was, "was")
         if any(d.name == self.name and d is not old for d in setup.deliverables):
             raise FieldError("name", "must be one that no other deliverable has", self.name)
-        made = Deliverable(self.name, self.ratio, self.pixels, old.centre if old else (0.5, 0.5), self.scale, self.copy_space)
+        centre = old.centre if old else (0.5, 0.5)
+        made = Deliverable(self.name, self.ratio, self.pixels, centre, self.scale, self.copy_space, self.bleed, self.safe)
         (made,) = fitted((made,), setup.camera)
         others = tuple(made if d is old else d for d in setup.deliverables) if old else (*setup.deliverables, made)
         after = scene.with_setup(setup.name, replace(setup, deliverables=others))

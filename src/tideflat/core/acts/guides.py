@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from ..errors import FieldError
 from ..formats.reading import Node
+from ..formats.scene_writer import guide_value
 from ..formats.setup_reader import MOST_GUIDES, guide_of
 from ..model import Guide, Scene
 from .act import Done
@@ -18,12 +19,12 @@ def _guide(value: object, path: str) -> Guide:
 
 
 _LISTED = listed(_guide, {"$ref": "#/$defs/setup/properties/guides/items"}, MOST_GUIDES)
-GUIDES = Kind(_LISTED.read, _LISTED.schema, lambda guides: [{"axis": g.axis, "at": g.at, "kind": g.kind} for g in guides])
+GUIDES = Kind(_LISTED.read, _LISTED.schema, lambda guides: [guide_value(g) for g in guides])
 
 
 @dataclass(frozen=True, kw_only=True)
 class SetGuides(SetupAct):
-    """The set-up's guides are these: ``axis`` u for an upright line, v for a level one, ``at`` a fraction of the frame."""
+    """The set-up's guides are these: ``axis`` u for an upright line, v for a level one, ``at`` a fraction of the frame; or ``from`` and ``to``."""
 
     act = "guides"
     guides: tuple[Guide, ...] = arg(GUIDES)

@@ -9,7 +9,7 @@ from ..model import MustShow, Scene
 
 def tidied(scene: Scene) -> Scene:
     """The scene without props that stand nowhere, and without mention of placements, features and set-ups that it has no more: in groups,
-    must_show, differs, hidden, swap, and what is meant. A scene without such things comes back as it is."""
+    must_show, differs, hidden, swap, guides, and what is meant. A scene without such things comes back as it is."""
     here = {p.id for p in scene.placements}
     setups = tuple(
         replace(
@@ -17,6 +17,7 @@ def tidied(scene: Scene) -> Scene:
             hidden=tuple(i for i in s.hidden if i in here),
             swap=tuple((i, prop) for i, prop in s.swap if i in here),
             differs=tuple(d for d in s.differs if d.placement in here),
+            guides=tuple(g if g.of is None or g.of in here else replace(g, of=None) for g in s.guides),
         )
         for s in scene.setups
     )

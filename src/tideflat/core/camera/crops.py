@@ -15,7 +15,8 @@ FULL_FRAME: Rect = (0.0, 0.0, 1.0, 1.0)
 
 @dataclass(frozen=True, slots=True)
 class Crop:
-    """One deliverable's rectangle (u0, v0, u1, v1), the pixels it covers, and how far they must be enlarged."""
+    """One deliverable's rectangle (u0, v0, u1, v1), the pixels it covers, and how far they must be enlarged. trim_box: what is left when all of
+    its bleed is trimmed off; safe_box: inside which what matters has to stay."""
 
     name: str
     box: Rect
@@ -23,6 +24,8 @@ class Crop:
     share_of_frame: float
     enlargement: float
     copy_box: Rect | None
+    trim_box: Rect = FULL_FRAME
+    safe_box: Rect = FULL_FRAME
 
 
 def ratio_of(deliverable: Deliverable) -> float:
@@ -75,7 +78,18 @@ def crop_of(deliverable: Deliverable, camera: Camera) -> Crop:
         (right - left) * (bottom - top),
         enlargement,
         copy_box(deliverable, box),
+        _inset(box, deliverable.bleed, camera),
+        _inset(box, deliverable.bleed + deliverable.safe, camera),
     )
+
+
+def _inset(box: Rect, share: float, camera: Camera) -> Rect:
+    """The box without a rim of that share of its shorter side, equally wide on the sensor all round."""
+    if share == 0:
+        return box
+    aspect = camera.frame_width_mm / camera.frame_height_mm
+    rim = share * min((box[2] - box[0]) * aspect, box[3] - box[1])
+    return box[0] + rim / aspect, box[1] + rim, box[2] - rim / aspect, box[3] - rim
 
 
 def fitted(deliverables: tuple[Deliverable, ...], camera: Camera) -> tuple[Deliverable, ...]:

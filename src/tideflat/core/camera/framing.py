@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
+
+import numpy as np
 
 from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..errors import FieldError
 from ..model import Camera
+from ..solids.body import Body
 from .view import View, view_of
 
 #: Halvings of the way between the nearest and the furthest place: to a thousandth of a millimetre.
@@ -16,6 +20,13 @@ _HALVINGS = 48
 def magnification_at_aim(camera: Camera, view: View) -> float:
     """How much larger than itself what lies in the plane through the aim, square to the axis, is on the sensor."""
     return view.principal_distance / (camera.distance + view.lens.pupil_behind)
+
+
+def stretch(view: View, bodies: Iterable[Body]) -> float | None:
+    """How much larger the nearest of some things is shown than the furthest, by their middles; None without two before the lens."""
+    depths = np.array([(body.centroid - view.position) @ view.forward for body in bodies])
+    depths = depths[depths > 0]
+    return float(depths.max() / depths.min()) if len(depths) > 1 else None
 
 
 def covered_mm(camera: Camera) -> tuple[float, float]:

@@ -31,6 +31,29 @@ STACK_OVERLAP = Fact(0.25, "of a slice", _PRACTICE)
 HERO_SHARE = Fact(2.5, "% of the crop", _PRACTICE)
 #: Room for clamp and arm above the camera body.
 CEILING_CLEARANCE = Fact(60, "mm", _PRACTICE)
+#: A crop whose pixels are enlarged past this for what is asked of it looks soft in print and on large screens.
+ENLARGED = Fact(100, "%", _PRACTICE)
+#: From straight above a camera that is this far off plumb, and not further, is meant to be plumb: opposite edges of the set differ by more
+#: than a hundredth for each degree, and lines converge.
+PLUMB, PLUMB_MOST = Fact(0.5, "degrees", _PRACTICE), Fact(5, "degrees", _PRACTICE)
+#: A horizon this far off level, and not further, looks like a mistake; further it is meant.
+LEVEL, LEVEL_MOST = Fact(0.4, "degrees", _PRACTICE), Fact(6, "degrees", _PRACTICE)
+#: What stands upright leans by more than this in the frame, where the camera looks down by no more than the other: it should be upright.
+CONVERGING, LOOKS_STRAIGHT = Fact(2.5, "degrees", _PRACTICE), Fact(12, "degrees", _PRACTICE)
+#: From so steep, what is tall comes near the lens, and its rim out of what is sharp.
+FROM_ABOVE = Fact(75, "degrees", _PRACTICE)
+#: Looking down by this much, the table is what is seen, and nothing stands before a background.
+LOOKS_DOWN = Fact(60, "degrees", _PRACTICE)
+#: The front of the set shown so many times as large as its back.
+STRETCHED = Fact(1.6, "times", _PRACTICE)
+#: A line through the hero, further from its top and foot than this.
+HORIZON = Fact(15, "% of the hero's height in the frame", _PRACTICE)
+#: What moves may smear over so many delivered pixels before it looks soft.
+SMEAR = Fact(2, "px", _PRACTICE)
+#: A hand that holds the camera turns it so fast: 1 / focal length, in seconds, then blurs by 0.03 mm.
+HAND_TURNS = Fact(0.03, "radians a second", _PRACTICE + "; from the usual rule of 1 / focal length on 36 x 24 mm")
+#: Past this part of the circle of confusion diffraction is what softens the picture.
+DIFFRACTED = Fact(80, "% of the circle of confusion", _PRACTICE)
 #: Words stay legible when no more than this of their area is occupied.
 COPY_OCCUPIED = Fact(2, "% of the copy space", _PRACTICE)
 

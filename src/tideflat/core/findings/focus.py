@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..composition.relations import label
-from ..delivered import needed_depth, sharpness_in, stack_for
-from ..evaluate import Picture
+from ..composition.relations import LARGE_ROLES, label
+from ..delivered import FALLS_AWAY, hero_things, needed_depth, sharpness_in, stack_for
+from ..evaluate import Picture, share_within
 from ..facts.optics import Fact
+from ..facts.practice import FROM_ABOVE
 from ..tolerances import SHARP_MM
-from .finding import Finding
+from .finding import Finding, Severity
 from .kind import Kind, Rule
 
 SOFT_HERO = Kind(
@@ -18,6 +19,15 @@ SOFT_HERO = Kind(
     limit=Fact(0, "mm", "optics"), leaning="focus",
     gives="a smaller sensor area, more distance, or a stack of frames would have to give", makers=("sharpen",),
 )  # fmt: skip
+
+
+SOFT_RIM = Kind(
+    code="focus.rim", rank=155, severity="mend", severities="taste; mend when focus leans to all sharp", unit="mm",
+    measure="mm of a thing's height outside what is sharp, seen from above", limit=Fact(0, "mm", "optics"), leaning="focus",
+    gives="a smaller stop, more distance, or a stack of frames would have to give", makers=("sharpen",),
+)  # fmt: skip
+#: A thing of which less is in the crop is not asked about.
+_SEEN = 0.3
 
 
 def find(picture: Picture) -> Iterator[Finding]:
@@ -52,4 +62,24 @@ def find(picture: Picture) -> Iterator[Finding]:
             )
 
 
-RULES = (Rule(find, (SOFT_HERO,)),)
+def find_rim(picture: Picture) -> Iterator[Finding]:
+    """From straight above, a rim or a front that reaches out of what is sharp; where the rest may fall away it is no fault."""
+    leaning = picture.scene.brief.leaning("focus")
+    if picture.setup.camera.elevation < FROM_ABOVE.value or leaning >= FALLS_AWAY:
+        return
+    heroes = {i for hero in picture.hero_ids() if hero in picture.bodies for i in hero_things(picture, hero)}
+    for crop, window in picture.windows:
+        zone = sharpness_in(picture, window)
+        for i, silhouette in picture.silhouettes.items():
+            if i in heroes or picture.bodies[i].placement.role not in LARGE_ROLES or not zone.is_any:
+                continue
+            before, behind = zone.missed(*silhouette.sharp_depth)
+            if max(before, behind) <= SHARP_MM or share_within(silhouette.outline, window) < _SEEN:
+                continue
+            side = "near" if before >= behind else "far"
+            words = f"{max(before, behind):.0f} mm of {label(picture, i)} lie {'before' if side == 'near' else 'behind'} what is sharp"
+            severity: Severity = "mend" if leaning <= -FALLS_AWAY else "taste"
+            yield SOFT_RIM.found((i,), round(max(before, behind), 1), 0, words, severity=severity, crop=crop, sides=(side,))
+
+
+RULES = (Rule(find, (SOFT_HERO,)), Rule(find_rim, (SOFT_RIM,)))

@@ -122,6 +122,10 @@ class Node:
                 name = key if _ID.fullmatch(key) else "key"
                 raise DocumentError(self.where(name), f"must be one of the known keys: {known}", key)
 
+    def without(self, *keys: str) -> Node:
+        """The same object as if it had not these keys."""
+        return Node({key: value for key, value in self._value.items() if key not in keys}, self.path)
+
     def child(self, key: str, default: Any = _MISSING) -> Node:
         return Node(self.get(key, default), self.where(key))
 

@@ -24,7 +24,7 @@ from .ground_reader import backdrop_of, room_of, surface_of
 from .prop_reader import prop_of, tags_of
 from .reading import Node, ident, name, parse_json, text, unique
 from .scheme_reader import scheme_of
-from .setup_reader import placement_values, setup_of
+from .setup_reader import motion_of, placement_values, setup_of
 
 FORMAT = "tideflat-scene"
 VERSION = 1
@@ -137,7 +137,11 @@ def palette_of(node: Node) -> Palette:
 
 def _placement(node: Node) -> Placement:
     placement = Placement(
-        id=node.ident("id"), prop=node.ident("prop"), locked=node.flag("locked", False), **placement_values(node, defaults=True)
+        id=node.ident("id"),
+        prop=node.ident("prop"),
+        locked=node.flag("locked", False),
+        motion=motion_of(node.child("motion")) if node.has("motion") else None,
+        **placement_values(node, defaults=True),
     )
     node.close()
     return placement
@@ -173,6 +177,9 @@ def _check_setup(scene: Scene, setup: Setup, path: str, prop_ids: frozenset[str]
     for k, hidden in enumerate(setup.hidden):
         _refer(hidden, placement_ids, f"{path}.hidden[{k}]", "placements")
     unique(f"{path}.hidden", "", list(setup.hidden))
+    for k, guide in enumerate(setup.guides):
+        if guide.of is not None:
+            _refer(guide.of, placement_ids, f"{path}.guides[{k}].of", "placements")
     for at, swapped in setup.swap:
         _refer(at, placement_ids, f"{path}.swap", "placements")
         _refer(swapped, prop_ids, f"{path}.swap.{at}", "props")

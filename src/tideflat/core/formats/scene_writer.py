@@ -13,10 +13,13 @@ from ..model import (
     Colour,
     CopySpace,
     Deliverable,
+    Exposure,
     Feature,
+    Guide,
     LeftOut,
     Lens,
     Meant,
+    Motion,
     MustShow,
     Palette,
     Placement,
@@ -75,7 +78,31 @@ def shape_value(shape: Shape) -> dict[str, Any]:
 
 
 def placement_value(placement: Placement) -> dict[str, Any]:
-    return _fields(placement)
+    """What moves says so; of what does not, nothing is written."""
+    value = _fields(placement)
+    value["motion"] = None if placement.motion is None else motion_value(placement.motion)
+    return _but(value, motion=None)
+
+
+def motion_value(motion: Motion) -> dict[str, Any]:
+    return _fields(motion)
+
+
+def exposure_value(exposure: Exposure) -> dict[str, Any]:
+    """A hand is only told of where it holds the camera."""
+    return _but(_fields(exposure), handheld=False)
+
+
+def guide_value(guide: Guide) -> dict[str, Any]:
+    """Its place across the frame, or both ends; a thing and a lock where it has them."""
+    value = _fields(guide)
+    place = {"axis": value["axis"], "at": value["at"]} if guide.start is None else {"from": value["start"], "to": value["end"]}
+    return {**place, **_but({"kind": guide.kind, "of": guide.of, "locked": guide.locked}, of=None, locked=False)}
+
+
+def _but(value: dict[str, Any], **usual: Any) -> dict[str, Any]:
+    """Without the keys that are as usual: they came later, and documents without them stay as they were."""
+    return {key: item for key, item in value.items() if key not in usual or item != usual[key]}
 
 
 def prop_value(prop: Prop) -> dict[str, Any]:
@@ -133,7 +160,7 @@ def _prop(prop: Prop) -> dict[str, Any]:
 
 
 def _setup(setup: Setup) -> dict[str, Any]:
-    """Its own surface, backdrop and scheme are written only where it has them: left out is not null."""
+    """Its own surface, backdrop, scheme and exposure are written only where it has them: left out is not null."""
     own: dict[str, Any] = {}
     if not isinstance(setup.surface, LeftOut):
         own["surface"] = surface_value(setup.surface)
@@ -141,11 +168,13 @@ def _setup(setup: Setup) -> dict[str, Any]:
         own["backdrop"] = None if setup.backdrop is None else backdrop_value(setup.backdrop)
     if not isinstance(setup.scheme, LeftOut):
         own["scheme"] = None if setup.scheme is None else scheme_value(setup.scheme)
+    if not isinstance(setup.exposure, LeftOut):
+        own["exposure"] = None if setup.exposure is None else exposure_value(setup.exposure)
     return {
         "name": setup.name,
         "camera": camera_value(setup.camera),
         "deliverables": [_deliverable(d) for d in setup.deliverables],
-        "guides": [_fields(guide) for guide in setup.guides],
+        "guides": [guide_value(guide) for guide in setup.guides],
         "hidden": list(setup.hidden),
         "swap": dict(setup.swap),
         "differs": {d.placement: {key: _plain(value) for key, value in d.values} for d in setup.differs},
@@ -169,7 +198,7 @@ def sensor_value(sensor: Sensor) -> dict[str, Any]:
 def _deliverable(deliverable: Deliverable) -> dict[str, Any]:
     value = _fields(deliverable)
     value["copy_space"] = copy_space_value(deliverable.copy_space)
-    return value
+    return _but(value, bleed=0, safe=0)
 
 
 def feature_value(feature: Feature) -> dict[str, Any]:

@@ -23,10 +23,12 @@ from ..model import (
     CopySpace,
     Deliverable,
     Difference,
+    Exposure,
     Guide,
     LeftOut,
     Lens,
     MeasuredField,
+    Motion,
     Scheme,
     Sensor,
     Setup,
@@ -38,6 +40,13 @@ from .scheme_reader import scheme_of
 
 #: Guides in one set-up.
 MOST_GUIDES = 60
+#: What a body is set to, and how long it exposes, s.
+ISO = (1.0, 1e6)
+TIME_S = (1e-6, 3600.0)
+#: The fastest that anything on a table moves, mm/s.
+MOST_SPEED = 1e5
+#: A rim that is trimmed or kept clear leaves the middle of the crop, as shares of its shorter side.
+MOST_RIM = 0.2
 
 
 def setup_of(node: Node) -> Setup:
@@ -57,6 +66,7 @@ def setup_of(node: Node) -> Setup:
         surface=surface_of(node.child("surface")) if node.given("surface") else LEFT_OUT,
         backdrop=_own_backdrop(node),
         scheme=_own_scheme(node),
+        exposure=_own_exposure(node),
     )
     node.close()
     for i, deliverable in enumerate(setup.deliverables):
@@ -77,6 +87,21 @@ def _own_scheme(node: Node) -> Scheme | LeftOut | None:
     if not node.given("scheme"):
         return LEFT_OUT
     return scheme_of(node.child("scheme")) if node.has("scheme") else None
+
+
+def _own_exposure(node: Node) -> Exposure | LeftOut | None:
+    if not node.given("exposure"):
+        return LEFT_OUT
+    return exposure_of(node.child("exposure")) if node.has("exposure") else None
+
+
+def exposure_of(node: Node) -> Exposure:
+    """How a set-up is exposed. Raises DocumentError."""
+    exposure = Exposure(
+        node.number("iso", *ISO, 100), node.number("time_s", *TIME_S, 0.01), node.flag("flash", False), node.flag("handheld", False)
+    )
+    node.close()
+    return exposure
 
 
 def _differs(node: Node) -> tuple[Difference, ...]:
@@ -110,6 +135,15 @@ _PLACEMENT: dict[str, Callable[[Node], Any]] = {
 def placement_values(node: Node, *, defaults: bool) -> dict[str, Any]:
     """The keys of DIFFERING as they are given; those that are left out too when ``defaults``."""
     return {key: _PLACEMENT[key](node) for key in DIFFERING if defaults or node.given(key)}
+
+
+def motion_of(node: Node) -> Motion:
+    """How a thing moves. Raises DocumentError."""
+    motion = Motion(node.number("speed", 0, MOST_SPEED), point(node.get("toward"), node.where("toward")))
+    node.close()
+    if not any(motion.toward):
+        raise node.fail("toward", "must point somewhere")
+    return motion
 
 
 def camera_of(node: Node) -> Camera:
@@ -195,6 +229,8 @@ def _deliverable(node: Node) -> Deliverable:
         centre=pair(node.get("centre", (0.5, 0.5)), node.where("centre"), 0, 1),
         scale=node.number("scale", LEAST_PART, 1, 1.0),
         copy_space=copy_space_of(node.child("copy_space")) if node.has("copy_space") else None,
+        bleed=node.number("bleed", 0, MOST_RIM, 0.0),
+        safe=node.number("safe", 0, MOST_RIM, 0.0),
     )
     node.close()
     try:
@@ -220,7 +256,23 @@ def copy_space_of(node: Node) -> CopySpace:
 
 def guide_of(node: Node) -> Guide:
     """A line across the frame. Raises DocumentError."""
-    guide = Guide(node.choice("axis", ("u", "v")), node.number("at", 0, 1), node.choice("kind", GUIDE_KINDS, "line"))
+    ends = [pair(node.get(key), node.where(key), 0, 1) if node.has(key) else None for key in ("from", "to")]
+    if (ends[0] is None) != (ends[1] is None):
+        raise node.fail("from" if ends[0] is None else "to", "must be given with the other end, or neither")
+    has_ends = ends[0] is not None
+    if has_ends and ends[0] == ends[1]:
+        raise node.fail("to", "must be another place than from")
+    if has_ends and (node.has("axis") or node.has("at")):
+        raise node.fail("axis" if node.has("axis") else "at", "must be left out where from and to say where the guide runs")
+    guide = Guide(
+        None if has_ends else node.choice("axis", ("u", "v")),
+        None if has_ends else node.number("at", 0, 1),
+        node.choice("kind", GUIDE_KINDS, "line"),
+        ends[0],
+        ends[1],
+        node.ident("of") if node.has("of") else None,
+        node.flag("locked", False),
+    )
     node.close()
     return guide
 

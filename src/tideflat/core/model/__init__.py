@@ -11,8 +11,8 @@ from .deliverable import GUIDE_KINDS, SIDES, CopySpace, Deliverable, Guide
 from .ground import Backdrop, Lines, Room, Surface
 from .lens import Lens, MeasuredField
 from .scene import Meant, Scene
-from .setup import DIFFERING, LEFT_OUT, OWN, SCHEME_KEYS, SCHEMES, Difference, LeftOut, Scheme, Setup, shares_all
-from .things import FACES, FINISHES, HOLDERS, ROLES, Feature, Group, Placement, Prop, Skin
+from .setup import DIFFERING, LEFT_OUT, OWN, SCHEME_KEYS, SCHEMES, Difference, Exposure, LeftOut, Scheme, Setup, shares_all
+from .things import FACES, FINISHES, HOLDERS, ROLES, Feature, Group, Motion, Placement, Prop, Skin
 
 __all__ = [
     "DIFFERING",
@@ -35,6 +35,7 @@ __all__ = [
     "CopySpace",
     "Deliverable",
     "Difference",
+    "Exposure",
     "Feature",
     "Group",
     "Guide",
@@ -43,6 +44,7 @@ __all__ = [
     "Lines",
     "Meant",
     "MeasuredField",
+    "Motion",
     "MustShow",
     "Palette",
     "PaletteColour",

@@ -21,18 +21,36 @@ class CopySpace:
 
 @dataclass(frozen=True, slots=True)
 class Deliverable:
+    """bleed: how much of the crop may be trimmed off at each side; safe: how much further in, past that, what matters has to stay; both as
+    shares of the crop's shorter side."""
+
     name: str
     ratio: str | None
     pixels: tuple[int, int] | None
     centre: tuple[float, float] = (0.5, 0.5)
     scale: float = 1.0
     copy_space: CopySpace | None = None
+    bleed: float = 0.0
+    safe: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class Guide:
-    """A line across the frame at the fraction ``at`` of u or v."""
+    """A line across the frame at the fraction ``at`` of u or v; or, without them, from ``start`` to ``end`` (u, v). of: the placement whose
+    outline it was laid on; locked: it stays when it is dragged at."""
 
-    axis: str
-    at: float
-    kind: str
+    axis: str | None
+    at: float | None
+    kind: str = "line"
+    start: tuple[float, float] | None = None
+    end: tuple[float, float] | None = None
+    of: str | None = None
+    locked: bool = False
+
+    @property
+    def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """(u, v) of both ends in the frame; a line across it goes from edge to edge."""
+        if self.start is not None and self.end is not None:
+            return self.start, self.end
+        at = self.at or 0.0
+        return ((at, 0.0), (at, 1.0)) if self.axis == "u" else ((0.0, at), (1.0, at))

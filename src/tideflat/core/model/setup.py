@@ -76,9 +76,19 @@ class Difference:
 
 
 @dataclass(frozen=True, slots=True)
+class Exposure:
+    """How long and how sensitive; with a flash the burst is the time. handheld: nothing holds the camera but a hand."""
+
+    iso: float = 100.0
+    time_s: float = 0.01
+    flash: bool = False
+    handheld: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Setup:
     """One camera's picture of the table. ``surface``, ``backdrop``, ``scheme``: its own, LEFT_OUT where it shares the scene's;
-    ``differs``: what things are otherwise in it."""
+    ``differs``: what things are otherwise in it; ``exposure``: None or LEFT_OUT where it is not decided."""
 
     name: str
     camera: Camera
@@ -90,6 +100,12 @@ class Setup:
     surface: Surface | LeftOut = LEFT_OUT
     backdrop: Backdrop | LeftOut | None = LEFT_OUT
     scheme: Scheme | LeftOut | None = LEFT_OUT
+    exposure: Exposure | LeftOut | None = LEFT_OUT
+
+    @property
+    def exposed(self) -> Exposure | None:
+        """The exposure that is decided."""
+        return None if isinstance(self.exposure, LeftOut) else self.exposure
 
     def differing(self, placement_id: str) -> dict[str, Any]:
         """Keys of the placement that are otherwise in this set-up, with their values."""

@@ -63,6 +63,14 @@ class Prop:
 
 
 @dataclass(frozen=True, slots=True)
+class Motion:
+    """What moves while the picture is taken: mm/s along ``toward`` (dx, dy, dz), of whatever length."""
+
+    speed: float
+    toward: tuple[float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
 class Placement:
     id: str
     prop: str
@@ -76,6 +84,7 @@ class Placement:
     on: str | None = None
     held_by: str | None = None
     locked: bool = False
+    motion: Motion | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import logging
-import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TypeVar
 
 from django.contrib.auth.models import User
 
-from tideflat.core.camera.lens import at_zoom
+from tideflat.core.camera.zooms import covering_its_own, lengths_of, set_to
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.ground_reader import backdrop_from_value, surface_from_value
 from tideflat.core.formats.prop_reader import prop_from_value
@@ -18,6 +17,7 @@ from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.formats.reading import name as plain_line
 from tideflat.core.formats.setup_reader import lens_from_value, sensor_from_value
 from tideflat.core.model import Backdrop, Camera, Lens, Prop, Sensor, Surface
+from tideflat.core.model.kit import Body, Kit, KitLens, Support
 from tideflat.core.remedies.candidate import NamedLens, Stores
 from tideflat.core.remember import counted
 from tideflat.web.accounts.models import Studio
@@ -25,8 +25,6 @@ from tideflat.web.ui.fields import whole_from
 
 from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoresState, StoreSupport, StoreSurface, WaitingTable
 
-#: Lengths at which zooms are usually set (common practice, no source).
-USUAL_LENGTHS = (28, 35, 50, 70, 85, 105, 135, 200)
 #: Of very large stores, so many props are tried as remedies.
 MOST_FOR_REMEDIES = 3000
 
@@ -193,8 +191,7 @@ def lens_choices(lenses: Iterable[StoreLens]) -> list[tuple[str, str]]:
         if row.longest_mm is None:
             found.append((str(row.pk), row.name))
             continue
-        stops = [row.focal_length_mm, *(f for f in USUAL_LENGTHS if row.focal_length_mm < f < row.longest_mm), row.longest_mm]
-        found += [(f"{row.pk}@{f:g}", f"{row.name} at {f:g}") for f in stops]
+        found += [(f"{row.pk}@{f:g}", f"{row.name} at {f:g}") for f in lengths_of(kit_lens(row))]
     return found
 
 
@@ -217,14 +214,6 @@ def lens_in(studio: Studio, choice: str) -> tuple[Lens, str]:
     return core_lens(row, focal), f"{row.name} at {focal:g}"
 
 
-def widest_aperture(row: StoreLens, focal_mm: float) -> float:
-    """A zoom's widest aperture at a length: by the logarithm of the length between its two ends (common practice, no source)."""
-    if row.longest_mm is None or row.max_aperture_long is None or row.longest_mm <= row.focal_length_mm:
-        return row.max_aperture
-    share = math.log(focal_mm / row.focal_length_mm) / math.log(row.longest_mm / row.focal_length_mm)
-    return round(float(row.max_aperture * (row.max_aperture_long / row.max_aperture) ** share), 2)
-
-
 def body_in(studio: Studio, pk: int) -> tuple[Sensor, str, Lens | None]:
     """The sensor, the body's name, and its own lens when it can take no other."""
     row = CameraBody.objects.filter(studio=studio, pk=pk).first()
@@ -234,10 +223,7 @@ def body_in(studio: Studio, pk: int) -> tuple[Sensor, str, Lens | None]:
     sensor = core_sensor(row)
     if own is None:
         return sensor, row.name, None
-    lens = core_lens(own)
-    # It covers its own sensor, and no larger one.
-    circle = lens.image_circle or math.ceil(math.hypot(sensor.width, sensor.height) * 100) / 100
-    return sensor, row.name, replace(lens, image_circle=circle)
+    return sensor, row.name, covering_its_own(core_lens(own), sensor)
 
 
 def core_sensor(row: CameraBody) -> Sensor:
@@ -248,6 +234,11 @@ def core_sensor(row: CameraBody) -> Sensor:
 
 def core_lens(row: StoreLens, length_mm: float | None = None) -> Lens:
     """The lens as a scene holds it; a zoom set to ``length_mm``, or to its shortest."""
+    return set_to(kit_lens(row), row.focal_length_mm if length_mm is None else length_mm)
+
+
+def kit_lens(row: StoreLens) -> KitLens:
+    """The lens as the kit has it, with its whole range."""
     is_measured = row.measured_distance_mm and row.measured_width_mm
     lens = lens_from_value(
         {
@@ -261,10 +252,22 @@ def core_lens(row: StoreLens, length_mm: float | None = None) -> Lens:
             **row.further,
         }
     )
-    if row.longest_mm is None:
-        return lens
-    focal = row.focal_length_mm if length_mm is None else length_mm
-    return replace(at_zoom(lens, focal, row.longest_mm, row.measured_at_mm), max_aperture=widest_aperture(row, focal))
+    own = row.fixed_on
+    if own is not None:
+        lens = covering_its_own(lens, core_sensor(own))
+    return KitLens(row.name, lens, row.longest_mm, row.max_aperture_long, row.measured_at_mm, own.name if own is not None else None)
+
+
+def kit_of(studio: Studio) -> Kit:
+    """What the studio owns to take pictures with, as far as it can be read."""
+    bodies = [(row, core_sensor) for row in CameraBody.objects.filter(studio=studio)]
+    lenses = StoreLens.objects.filter(studio=studio).select_related("fixed_on")
+    supports = StoreSupport.objects.filter(studio=studio)
+    return Kit(
+        tuple(Body(row.name, read(row), row.is_phone) for row, read in bodies),
+        tuple(readable(kit_lens, lenses)),
+        tuple(Support(s.name, s.kind, s.lowest_mm, s.highest_mm, s.inverts) for s in supports),
+    )
 
 
 def zoom_lengths(row: StoreLens) -> tuple[float, ...]:

@@ -14,6 +14,7 @@ from django.db.models.functions import Greatest
 from django.utils import timezone
 
 from tideflat.core.errors import FieldError
+from tideflat.core.formats.kit_reader import starter_kit
 from tideflat.core.formats.prop_table import PropRecord, slug
 from tideflat.core.formats.scene_writer import prop_value
 from tideflat.core.shapes.shape import extent_mm
@@ -32,7 +33,7 @@ from .models import (
     WaitingTable,
 )
 from .queries import record_of
-from .starter import BACKDROPS, BODIES, CARDS, LENSES, SUPPORTS, SURFACES, surface_colours
+from .starter import BACKDROPS, CARDS, SURFACES, surface_colours
 from .starter_props import PROPS
 from .starter_skins import entries_of_prop, entries_of_surface, manifest, picture_bytes, skin_of_entry
 
@@ -206,7 +207,7 @@ def fill_with_starters(studio: Studio) -> None:
     if not StoreCard.objects.filter(studio=studio).exists():
         StoreCard.objects.bulk_create(StoreCard(studio=studio, **row) for row in CARDS)
     if not StoreSupport.objects.filter(studio=studio).exists():
-        StoreSupport.objects.bulk_create(StoreSupport(studio=studio, **row) for row in SUPPORTS)
+        _supports(studio)
     if not CameraBody.objects.filter(studio=studio).exists():
         _cameras(studio)
 
@@ -235,16 +236,38 @@ def _kept(studio: Studio, entry: dict[str, Any]) -> None:
 
 
 def _cameras(studio: Studio) -> None:
-    for row in BODIES:
-        body = CameraBody.objects.create(
+    """Bodies, their own lenses, and lenses for any body."""
+    kit = starter_kit()
+    bodies = {}
+    for body in kit.bodies:
+        bodies[body.name] = CameraBody.objects.create(
             studio=studio,
-            name=row["name"],
-            sensor_width_mm=row["sensor"][0],
-            sensor_height_mm=row["sensor"][1],
-            pixels_wide=row["pixels"][0],
-            pixels_high=row["pixels"][1],
-            is_phone="own" in row,
+            name=body.name,
+            sensor_width_mm=body.sensor.width,
+            sensor_height_mm=body.sensor.height,
+            pixels_wide=body.sensor.pixels_wide,
+            pixels_high=body.sensor.pixels_high,
+            is_phone=body.is_phone,
         )
-        if "own" in row:
-            StoreLens.objects.create(studio=studio, fixed_on=body, **row["own"])
-    StoreLens.objects.bulk_create(StoreLens(studio=studio, **row) for row in LENSES)
+    StoreLens.objects.bulk_create(
+        StoreLens(
+            studio=studio,
+            name=kept.name,
+            fixed_on=None if kept.fixed_on is None else bodies[kept.fixed_on],
+            focal_length_mm=kept.lens.focal_length,
+            longest_mm=kept.longest,
+            max_aperture=kept.lens.max_aperture,
+            max_aperture_long=kept.widest_long,
+            min_aperture=kept.lens.min_aperture,
+            min_focus_mm=kept.lens.min_focus,
+            max_magnification=kept.lens.max_magnification,
+        )
+        for kept in kit.lenses
+    )
+
+
+def _supports(studio: Studio) -> None:
+    StoreSupport.objects.bulk_create(
+        StoreSupport(studio=studio, name=s.name, kind=s.kind, lowest_mm=s.lowest, highest_mm=s.highest, inverts=s.inverts)
+        for s in starter_kit().supports
+    )

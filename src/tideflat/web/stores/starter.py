@@ -63,62 +63,6 @@ CARDS: list[Row] = [
     {"name": "silver card", "kind": "silver", "width_mm": 420, "height_mm": 300, "colour": "#c2c5c6"},
     {"name": "gold card", "kind": "gold", "width_mm": 300, "height_mm": 210, "colour": "#c6a45a"},
 ]
-SUPPORTS: list[Row] = [
-    {"name": "studio tripod", "kind": "tripod", "lowest_mm": 420, "highest_mm": 1650, "inverts": False},
-    {"name": "tripod with side arm", "kind": "arm", "lowest_mm": 600, "highest_mm": 2050, "inverts": True},
-    {"name": "rolling column", "kind": "column", "lowest_mm": 150, "highest_mm": 2400, "inverts": True},
-    {"name": "table stand", "kind": "stand", "lowest_mm": 760, "highest_mm": 1150, "inverts": False},
-]
-BODIES: list[Row] = [
-    {"name": "full-frame body", "sensor": (36.0, 24.0), "pixels": (6000, 4000)},
-    {"name": "half-frame body", "sensor": (23.5, 15.6), "pixels": (6240, 4160)},
-    {
-        "name": "phone, main module",
-        "sensor": (9.8, 7.35),
-        "pixels": (4032, 3024),
-        "own": {"name": "phone lens", "focal_length_mm": 6.9, "max_aperture": 1.8, "min_aperture": 1.8, "min_focus_mm": 120},
-    },
-    {
-        "name": "phone, long module",
-        "sensor": (5.6, 4.2),
-        "pixels": (4032, 3024),
-        "own": {"name": "phone long lens", "focal_length_mm": 12.5, "max_aperture": 2.8, "min_aperture": 2.8, "min_focus_mm": 400},
-    },
-]
-LENSES: list[Row] = [
-    {"name": "24 mm f/2.8", "focal_length_mm": 24, "max_aperture": 2.8, "min_aperture": 22, "min_focus_mm": 240},
-    {"name": "35 mm f/2", "focal_length_mm": 35, "max_aperture": 2, "min_aperture": 22, "min_focus_mm": 280},
-    {"name": "50 mm f/1.8", "focal_length_mm": 50, "max_aperture": 1.8, "min_aperture": 22, "min_focus_mm": 450},
-    {"name": "85 mm f/1.8", "focal_length_mm": 85, "max_aperture": 1.8, "min_aperture": 22, "min_focus_mm": 800},
-    {
-        "name": "100 mm close-up f/2.8",
-        "focal_length_mm": 100,
-        "max_aperture": 2.8,
-        "min_aperture": 32,
-        "min_focus_mm": 300,
-        "max_magnification": 1.0,
-    },
-    {
-        "name": "24-70 mm f/4 zoom",
-        "focal_length_mm": 24,
-        "longest_mm": 70,
-        "max_aperture": 4,
-        "max_aperture_long": 4,
-        "min_aperture": 22,
-        "min_focus_mm": 380,
-    },
-    {
-        "name": "28-105 mm f/3.5-5.6 zoom",
-        "focal_length_mm": 28,
-        "longest_mm": 105,
-        "max_aperture": 3.5,
-        "max_aperture_long": 5.6,
-        "min_aperture": 22,
-        "min_focus_mm": 500,
-    },
-]
-
-
 def starter_prop(key: str) -> Prop:
     """The starter prop with this key as a core value."""
     row = next(r for r in PROPS if r["key"] == key)

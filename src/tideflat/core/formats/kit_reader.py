@@ -1,0 +1,88 @@
+"""Kit as a document: lists of bodies, lenses and supports, with the scene document's keys and a name each (kit.schema.json)."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import cache
+from importlib.resources import files
+from typing import Any
+
+from ..bounds import MOST_PLACE_MM
+from ..camera.zooms import covering_its_own
+from ..errors import DocumentError
+from ..model.kit import Body, Kit, KitLens, Support
+from .reading import Node, parse_json, unique
+from .setup_reader import lens_of, sensor_of
+
+SUPPORT_KINDS = ("tripod", "column", "arm", "stand")
+#: Things of a kind in one kit.
+MOST = 200
+
+
+def read_kit(raw: bytes) -> Kit:
+    """The kit in a document's bytes. Raises DocumentError with the path of what is wrong."""
+    return kit_from_value(parse_json(raw, "kit"))
+
+
+@cache
+def starter_kit() -> Kit:
+    """The made-up kit that every studio begins with."""
+    return read_kit(files(__package__).joinpath("starter-kit.json").read_bytes())
+
+
+def kit_from_value(value: Any) -> Kit:
+    """The kit in plain JSON values. Raises DocumentError."""
+    node = Node(value, "")
+    bodies = tuple(_body(Node(item, path)) for item, path in node.items("bodies", (), most=MOST))
+    lenses = tuple(_lens(Node(item, path)) for item, path in node.items("lenses", (), most=MOST))
+    supports = tuple(_support(Node(item, path)) for item, path in node.items("supports", (), most=MOST))
+    node.close()
+    names = unique("bodies", "name", [b.name for b in bodies])
+    unique("lenses", "name", [kept.name for kept in lenses])
+    for i, kept in enumerate(lenses):
+        if kept.fixed_on is not None and kept.fixed_on not in names:
+            raise DocumentError(f"lenses[{i}].fixed_on", "must be the name of one of the bodies", kept.fixed_on)
+    sensors = {b.name: b.sensor for b in bodies}
+    own = tuple(k if k.fixed_on is None else replace(k, lens=covering_its_own(k.lens, sensors[k.fixed_on])) for k in lenses)
+    return Kit(bodies, own, supports)
+
+
+def _body(node: Node) -> Body:
+    name = node.name("name")
+    is_phone = node.flag("phone", False)
+    if node.has("sensor"):
+        sensor = sensor_of(node.child("sensor"))
+        node.close()
+    else:
+        sensor = sensor_of(node.without("name", "phone"))
+    return Body(name, sensor, is_phone)
+
+
+def _lens(node: Node) -> KitLens:
+    name = node.name("name")
+    longest = node.maybe("longest", 0.5, 3000)
+    widest_long = node.maybe("max_aperture_long", 0.5, 256)
+    measured_at = node.maybe("measured_at", 0.5, 3000)
+    fixed_on = node.name("fixed_on") if node.has("fixed_on") else None
+    if node.has("lens"):
+        lens = lens_of(node.child("lens"))
+        node.close()
+    else:
+        lens = lens_of(node.without("name", "longest", "max_aperture_long", "measured_at", "fixed_on"))
+    if longest is not None and longest <= lens.focal_length:
+        raise node.fail("longest", f"must be longer than the focal_length of {lens.focal_length:g}")
+    return KitLens(name, lens, longest, widest_long, measured_at, fixed_on)
+
+
+def _support(node: Node) -> Support:
+    support = Support(
+        node.name("name"),
+        node.choice("kind", SUPPORT_KINDS, "tripod"),
+        node.number("lowest", 0, MOST_PLACE_MM, 0),
+        node.number("highest", 0, MOST_PLACE_MM),
+        node.flag("inverts", False),
+    )
+    node.close()
+    if support.highest < support.lowest:
+        raise node.fail("highest", "must be at least lowest")
+    return support
