@@ -1,4 +1,4 @@
-"""What of the scene document's JSON Schema follows from the code: kinds of shapes, and a lens. `make schema`; a test holds the file to it."""
+"""What of the documents' JSON Schemas follows from the code: kinds of shapes, a lens, a kit. `make schema`; a test holds the files to it."""
 
 from __future__ import annotations
 
@@ -7,11 +7,13 @@ from dataclasses import MISSING
 from pathlib import Path
 from typing import Any
 
+from tideflat.core.formats.kit_reader import MOST, SUPPORT_KINDS
 from tideflat.core.model.lens import Number, default_of_a_lens, numbers_of_a_lens
 from tideflat.core.shapes import SHAPES
 from tideflat.core.shapes.fields import Corners, Field, Whole, default_of, fields_of
 
 PATH = Path(__file__).parents[1] / "src/tideflat/core/formats/scene.schema.json"
+KIT_PATH = PATH.with_name("kit.schema.json")
 _WIDTH = 120
 _SIZE = {"$ref": "#/$defs/size"}
 
@@ -61,6 +63,33 @@ def _plain(value: Any) -> Any:
     return int(value) if isinstance(value, float) and value.is_integer() else value
 
 
+def kit_schema(lens: dict[str, Any], sensor: dict[str, Any], place: dict[str, Any]) -> dict[str, Any]:
+    """A kit: bodies, lenses, supports, the scene document's keys beside a name, or under ``sensor`` and ``lens``."""
+    name = {"type": "string", "minLength": 1, "maxLength": 200}
+    length = {"type": ["number", "null"], "minimum": 0.5, "maximum": 3000}
+    stop = {**length, "maximum": 256}
+    zoom = {"longest": length, "max_aperture_long": stop, "measured_at": length, "fixed_on": {"type": ["string", "null"]}}
+
+    def either(own: dict[str, Any], key: str, within: dict[str, Any]) -> dict[str, Any]:
+        flat = _object({"name": name, **own, **within["properties"]}, ["name", *within["required"]])
+        return {"anyOf": [_object({"name": name, **own, key: within}, ["name", key]), flat]}
+
+    support = {"name": name, "kind": {"enum": list(SUPPORT_KINDS)}, "lowest": place, "highest": place, "inverts": {"type": "boolean"}}
+    lists = {
+        "bodies": either({"phone": {"type": "boolean"}}, "sensor", sensor),
+        "lenses": either(zoom, "lens", lens),
+        "supports": _object(support, ["name", "highest"]),
+    }
+    told = {key: {"type": "array", "maxItems": MOST, "default": [], "items": items} for key, items in lists.items()}
+    reach = {"type": "number", "minimum": 0.1, "maximum": 100000}
+    said = {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Tideflat kit"}
+    return {**said, **_object(told, []), "$defs": {"reach": reach}}
+
+
+def _object(properties: dict[str, Any], required: list[str]) -> dict[str, Any]:
+    return {"type": "object", "additionalProperties": False, "required": required, "properties": properties}
+
+
 def main() -> None:
     schema = json.loads(PATH.read_text(encoding="utf-8"))
     schema["$defs"]["corner"] = {
@@ -73,6 +102,9 @@ def main() -> None:
     lens = schema["$defs"]["camera"]["properties"]["lens"]
     lens["properties"] = lens_properties(lens["properties"]["measured"])
     PATH.write_text(_laid_out(schema) + "\n", encoding="utf-8")
+    place = {"type": "number", "minimum": 0, "maximum": 100000}
+    kit = kit_schema(lens, schema["$defs"]["camera"]["properties"]["sensor"], place)
+    KIT_PATH.write_text(_laid_out(kit) + "\n", encoding="utf-8")
 
 
 def _laid_out(value: Any, indent: int = 0, used: int = 0) -> str:

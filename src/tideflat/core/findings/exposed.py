@@ -13,11 +13,11 @@ from .finding import Finding
 from .kind import Kind, Rule
 
 SMEAR_KIND = Kind(
-    code="exposure.smear", rank=170, severity="mend", unit="px", measure="delivered pixels over which what moves smears", limit=SMEAR,
+    code="exposure.smear", rank=172, severity="mend", unit="px", measure="delivered pixels over which what moves smears", limit=SMEAR,
     gives="a flash, or so much more light, would have to give", makers=("expose for less",),
 )  # fmt: skip
 HANDHELD_KIND = Kind(
-    code="exposure.handheld", rank=171, severity="mend", unit="ms", measure="how long a hand holds the camera, ms",
+    code="exposure.handheld", rank=173, severity="mend", unit="ms", measure="how long a hand holds the camera, ms",
     limit=Fact(0, "ms", HAND_TURNS.source), limit_words="one over the focal length, at this distance and for this crop",
     gives="a tripod, or so much more light, would have to give", makers=("put it on its legs", "expose for less"),
 )  # fmt: skip

@@ -24,16 +24,17 @@ from ..facts.practice import (
     PLUMB_MOST,
     STRETCHED,
 )
+from ..tolerances import ROUNDING
 from .finding import Finding, Mark
 from .kind import Kind, Rule
 
 PLUMB_KIND = Kind(
-    code="camera.plumb", rank=160, severity="mend", unit="degrees", measure="degrees off straight down", limit=PLUMB,
+    code="camera.plumb", rank=161, severity="mend", unit="degrees", measure="degrees off straight down", limit=PLUMB,
     limit_note=f"up to {PLUMB_MOST.value:g}: more is looked at from there on purpose",
     gives="the arm that holds the camera would have to be set anew", makers=("hang plumb",), retouch_minutes=4,
 )  # fmt: skip
 LEVEL_KIND = Kind(
-    code="camera.level", rank=161, severity="mend", unit="degrees", measure="degrees of roll off level", limit=LEVEL,
+    code="camera.level", rank=162, severity="mend", unit="degrees", measure="degrees of roll off level", limit=LEVEL,
     limit_note=f"up to {LEVEL_MOST.value:g}: more is turned on purpose",
     gives="the head that holds the camera would have to be set anew", makers=("stand level",), retouch_minutes=2,
 )  # fmt: skip
@@ -100,7 +101,7 @@ def find_enlarged(picture: Picture) -> Iterator[Finding]:
     """A crop has fewer pixels than are asked for."""
     for crop in picture.crops:
         percent = crop.enlargement * 100
-        if percent > ENLARGED.value:
+        if percent > ENLARGED.value * (1 + ROUNDING):
             words = f"{crop.name} asks for more than its {crop.pixels[0]} x {crop.pixels[1]} pixels: they are enlarged to {percent:.0f} %"
             yield ENLARGED_KIND.found((), round(percent, 1), ENLARGED.value, words, crop=crop.name)
 

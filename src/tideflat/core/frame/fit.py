@@ -214,7 +214,30 @@ def _nearest_able(picture: Picture, camera: Camera, bodies: tuple[Body, ...], ro
         beyond, times, found = (beyond, middle, nearer) if nearer is not None else (middle, times, found)
     found = _tidied(found)
     filled = share_filled(found, bodies, room)
-    return Fitted(found, filled, code, _sentence(picture, camera, wished, found, filled, code))
+    words = _sentence(picture, camera, wished, found, filled, code)
+    if code == "rig.ceiling":
+        shorter = longest_that_fits(picture, camera, bodies, room, share)
+        words += "" if shorter is None else f"; a lens of {shorter:.0f} mm frames it under this ceiling"
+    return Fitted(found, filled, code, words)
+
+
+def longest_that_fits(picture: Picture, camera: Camera, bodies: tuple[Body, ...], room: Rect, share: float) -> float | None:
+    """The longest focal length (mm) with which the camera frames the group so and stands clear; None where none does."""
+
+    def fits(focal: float) -> bool:
+        lens = replace(camera.lens, focal_length=focal, min_focus=None, max_magnification=None, measured=None)
+        found = _framing(replace(camera, lens=lens), bodies, room, share)
+        return found is not None and _wall(picture, found) is None
+
+    tried = [camera.lens.focal_length * _LEAST_TRIED**k for k in range(1, _TRIED + 1)]
+    low = next((focal for focal in tried if fits(focal)), None)
+    if low is None:
+        return None
+    high = low / _LEAST_TRIED
+    for _ in range(_HALVINGS):
+        middle = (low * high) ** 0.5
+        low, high = (middle, high) if fits(middle) else (low, middle)
+    return low
 
 
 #: Shares are tried in steps of so much, so often, then halved so often between the last that cannot be and the first that can.
@@ -224,7 +247,7 @@ _NO_PLACE = "from no place on this axis does the lens frame it: another angle or
 
 def _sentence(picture: Picture, camera: Camera, wished: Camera | None, found: Camera, filled: float, code: str) -> str:
     lens = f"{camera.lens.focal_length:g} mm"
-    fills = f"from the nearest place that can be it fills {filled:.0%}"
+    fills = f"from the nearest place that can be {f'it fills {filled:.0%}' if filled <= 1 else 'it is cut'}"
     if code == "rig.ceiling" and wished is not None:
         short = -(clearance_mm(picture, wished) or 0.0)
         words = f"with {lens} the camera would be {short:.0f} mm in the ceiling; {fills}"
