@@ -14,7 +14,9 @@ if TYPE_CHECKING:
 
 FIT_USAGE = "tideflat fit SCENE.tideflat.json [--setup NAME] --group p1,p2 [--crop NAME] [--share 0.8] [--elevation DEGREES]"
 LENSES_USAGE = "tideflat lenses SCENE.tideflat.json [--setup NAME] [--kit KIT.json]"
-OVERLAY_USAGE = "tideflat overlay SCENE.tideflat.json [--setup NAME] [--crop NAME] --pixels 6000x4000 [--parts LIST] -o overlay.png|overlay.svg"
+OVERLAY_USAGE = (
+    "tideflat overlay SCENE.tideflat.json [--setup NAME] [--crop NAME] --pixels 6000x4000 [--parts LIST] -o overlay.png|overlay.svg"
+)
 
 
 def _picture(path: str, options: dict[str, str]) -> Picture:

@@ -85,12 +85,12 @@ def test_uprights_lean_by_what_a_vanishing_point_gives():
     assert lean == pytest.approx(by_hand)
     vanishing = np.degrees(np.arctan(250 / 900 * np.sin(np.radians(10)) / np.cos(np.radians(10)) * np.cos(np.radians(10))))
     assert abs(lean) == pytest.approx(vanishing, abs=0.6)
-    (seen,) = found(at_side, "lens.converging")
+    (seen,) = found(at_side, "frame.converging")
     assert seen.measure == pytest.approx(abs(lean), abs=0.01)
-    assert not found(standing(x=700, elevation=0, aim=[450, 300, 100], distance=900), "lens.converging")
-    assert not found(standing(x=450, elevation=10, aim=[450, 300, 100], distance=900), "lens.converging")  # in the middle it stands upright
-    assert not found(standing(x=700, elevation=12, aim=[450, 300, 100], distance=900), "lens.converging")  # looked down on
-    assert abs(mended(at_side, "lens.converging").setup.camera.elevation) < 10
+    assert not found(standing(x=700, elevation=0, aim=[450, 300, 100], distance=900), "frame.converging")
+    assert not found(standing(x=450, elevation=10, aim=[450, 300, 100], distance=900), "frame.converging")  # in the middle it stands upright
+    assert not found(standing(x=700, elevation=12, aim=[450, 300, 100], distance=900), "frame.converging")  # looked down on
+    assert abs(mended(at_side, "frame.converging").setup.camera.elevation) < 10
     assert off_level_in_frame_deg(shown.view, np.array([300.0, 300, 0]), np.array([600.0, 300, 0])) == pytest.approx(0, abs=1e-9)
 
 

@@ -107,6 +107,7 @@ def chance_act(rng: random.Random, scene: Scene) -> dict[str, Any]:
         {"act": "preset", "setup": setup, "preset": rng.choice(["overhead", "diner", "eye"])}, {"act": "lens_height", "setup": setup, "height": rng.randint(700, 1500)},
         {"act": "pan", "setup": setup, "dx": rng.randint(-50, 50), "dy": rng.randint(-50, 50)}, {"act": "focus_on", "setup": setup, "placement": rng.choice([i, None])},
         {"act": "deliverable", "setup": setup, "name": rng.choice(["tall", "feed"]), "ratio": rng.choice(["9:16", "1:1"])}, {"act": "crop", "setup": setup, "name": rng.choice(deliverables), "centre": [rng.random(), rng.random()]},
+        {"act": "exposure", "setup": setup, "exposure": rng.choice([None, {"iso": 200, "time_s": 0.02, "handheld": True}])}, {"act": "motion", "placement": i, "motion": rng.choice([None, {"speed": 900, "toward": [0, 0, -1]}])},
         {"act": "remove_deliverable", "setup": setup, "name": rng.choice(deliverables)}, {"act": "add_setup", "setup": setup}, {"act": "rename_setup", "setup": setup, "name": rng.choice(["first light", "detail"])},
         {"act": "remove_setup", "setup": setup}, {"act": "give_back", "setup": setup, "placement": i}, {"act": "take_over", "setup": setup, "placement": i}, {"act": "give_back", "setup": setup}, {"act": "take_over", "setup": setup},
         {"act": "surface", **where, "surface": {**surface, "name": rng.choice(["slate", "oak"])}}, {"act": "backdrop", **where, "backdrop": rng.choice([None, {"y": 700, "x": 400, "width": 900, "height": 500}])},

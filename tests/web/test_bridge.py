@@ -136,7 +136,7 @@ def finding(code: str, **more) -> Finding:
     two = {"copy.illegible": ("white", "limestone"), "palette.off": ("greyed blue", "#c4621a"), "balance.light": ("left", "right")}
     sides = ("crescent",) if code.startswith("scheme") else two.get(code, ("left",))
     sides = ("#c4621a",) if code.startswith(("palette.accent", "echo")) else sides
-    return Finding(code, "mend", names, more.pop("measure", 3.2), 8.0, "mm", "developer's words", sides=sides, crop="feed", figures=(("mm", 3.0), ("px", 12.0), ("gap_mm", 2.0)), **more)
+    return Finding(code, "mend", names, more.pop("measure", 3.2), 8.0, "mm", "developer's words", sides=sides, crop="feed", figures=(("mm", 3.0), ("px", 12.0), ("gap_mm", 2.0), ("longest_s", 0.004)), **more)
 
 
 @pytest.mark.parametrize("code", KINDS)

@@ -6,3 +6,5 @@ LEAST_SIZE_MM, MOST_SIZE_MM = 0.1, 20_000.0
 MOST_PLACE_MM = 100_000.0
 #: No share or size on the sensor is less than this: under a hundredth of a pixel nothing is drawn or judged.
 LEAST_PART = 1e-4
+#: The shortest time of an exposure, s.
+LEAST_TIME_S = 1e-6

@@ -63,8 +63,8 @@ def hero_share(picture: Picture, hero: str, window: Rect = FULL_FRAME) -> float:
 
 
 def needed_depth(picture: Picture, hero: str) -> tuple[float, float]:
-    """Distances (mm, from the principal point) between which the hero must be sharp: all of it with what lies on it; when the rest may fall away, the middles
-    of what must be seen of them, or where nothing is named its own middle."""
+    """Distances (mm, from the principal point) between which the hero must be sharp: all of it with what lies on it; when the rest may
+    fall away, the middles of what must be seen of them, or where nothing is named its own middle."""
     if picture.scene.brief.leaning("focus") >= FALLS_AWAY:
         things = set(hero_things(picture, hero)) & picture.silhouettes.keys()
         named = [patch_of(picture.bodies[m.placement], f).centre for m, f in asked_for(picture) if m.placement in things]

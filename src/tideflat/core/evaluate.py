@@ -59,8 +59,8 @@ class Picture:
         return Picture(whole, whole.setup(self.setup.name if setup_name is None else setup_name), self.skins)
 
     def through(self, camera: Camera) -> Picture:
-        """The same table through another camera, each crop moved just so far that it lies inside its frame; what stands there is not laid out
-        again."""
+        """The same table through another camera, each crop moved just so far that it lies inside its frame; what stands there is not laid
+        out again."""
         setup = replace(self.setup, camera=camera, deliverables=fitted(self.setup.deliverables, camera))
         seen = Picture(self.whole.with_setup(setup.name, setup), setup, self.skins)
         seen.__dict__.update(scene=replace(self.scene, setups=seen.whole.setups), props=self.props, bodies=self.bodies)

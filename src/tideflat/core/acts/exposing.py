@@ -26,7 +26,9 @@ class SetExposure(SetupAct):
     def done(self, scene: Scene) -> Done:
         setup = scene.setup(self.setup)
         made = replace(setup, exposure=LEFT_OUT if self.exposure is None else self.exposure)
-        figures = () if self.exposure is None else (("time_s", self.exposure.time_s), ("iso", self.exposure.iso), ("flash", self.exposure.flash))
+        figures = (
+            () if self.exposure is None else (("time_s", self.exposure.time_s), ("iso", self.exposure.iso), ("flash", self.exposure.flash))
+        )
         return Done(scene.with_setup(setup.name, made), self.act, (("decided", self.exposure is not None), *figures))
 
 

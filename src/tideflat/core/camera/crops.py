@@ -15,8 +15,8 @@ FULL_FRAME: Rect = (0.0, 0.0, 1.0, 1.0)
 
 @dataclass(frozen=True, slots=True)
 class Crop:
-    """One deliverable's rectangle (u0, v0, u1, v1), the pixels it covers, and how far they must be enlarged. trim_box: what is left when all of
-    its bleed is trimmed off; safe_box: inside which what matters has to stay."""
+    """One deliverable's rectangle (u0, v0, u1, v1), the pixels it covers, and how far they must be enlarged. trim_box: what is left when
+    all of its bleed is trimmed off; safe_box: inside which what matters has to stay."""
 
     name: str
     box: Rect

@@ -116,8 +116,8 @@ def _closest_of_a_whole(f: float, most: float | None, near: float | None) -> flo
 
 def focused(lens: Lens, sensor: Sensor, distance_mm: float) -> Focused:
     """The lens focused at u = ``distance_mm``: ``m = 2 f / (q + sqrt(q^2 + 4 k f))``, ``q = u - f + k``. Behind extension the lens's own
-    setting s is found first: ``m = s + e / f(s)``. Tilted by t it is focused along its own axis at ``u cos t``, and the sensor lies ``f (1 +
-    m) / cos t`` behind it. Raises OpticsError.
+    setting s is found first: ``m = s + e / f(s)``. Tilted by t it is focused along its own axis at ``u cos t``, and the sensor lies ``f
+    (1 + m) / cos t`` behind it. Raises OpticsError.
     """
     travel = travel_of(lens, sensor)
     lean = math.cos(math.radians(lens.tilt))

@@ -97,7 +97,10 @@ def _sharp_range(body: Body, view: View, depths: tuple[float, float]) -> tuple[f
         behind = view.lens.pupil_behind
         return depths if behind == 0 else (depths[0] - behind, depths[1] - behind)
     ways = np.stack([view.forward, view.hinge.toward, np.cross(view.forward, view.hinge.toward)])
-    points = [*body.parts, *(body.spheres[:, :3] + sign * body.spheres[:, 3:] * way for way in ways for sign in (-1, 1) if len(body.spheres))]
+    points = [
+        *body.parts,
+        *(body.spheres[:, :3] + sign * body.spheres[:, 3:] * way for way in ways for sign in (-1, 1) if len(body.spheres)),
+    ]
     sharp = view.sharp_depths(np.concatenate(points))
     return float(sharp.min()), float(sharp.max())
 

@@ -14,8 +14,8 @@ _TALL = 0.7
 
 
 def lean_in_frame_deg(body: Body, view: View) -> float | None:
-    """How far (degrees, positive clockwise) the axis of a thing that stands upright leans in the frame; None for what lies, leans on purpose,
-    is not tall, or is not before the lens."""
+    """How far (degrees, positive clockwise) the axis of a thing that stands upright leans in the frame; None for what lies, leans on
+    purpose, is not tall, or is not before the lens."""
     low, high = body.z_min, body.z_max
     width, depth, height = body.shape.sides()
     if body.placement.lean or body.shape.is_soft or height < _TALL * min(width, depth):
@@ -33,8 +33,8 @@ def _off_upright(view: View, ends: np.ndarray) -> float | None:
 
 
 def off_level_in_frame_deg(view: View, start: np.ndarray, end: np.ndarray) -> float | None:
-    """How far (degrees, positive clockwise) a level line of the scene, from ``start`` to ``end`` (3,), is off level in the frame; None where
-    it is not before the lens."""
+    """How far (degrees, positive clockwise) a level line of the scene, from ``start`` to ``end`` (3,), is off level in the frame; None
+    where it is not before the lens."""
     a, b = view.project(np.stack([start, end]))
     if not view.is_in_front(np.array([a[2], b[2]])):
         return None

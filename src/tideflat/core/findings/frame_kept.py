@@ -49,7 +49,7 @@ DIFFRACTED_KIND = Kind(
     gives="a wider stop with more focus steps, or a larger crop, would have to give", makers=("open up",),
 )  # fmt: skip
 CONVERGING_KIND = Kind(
-    code="lens.converging", rank=323, severity="taste", unit="degrees", measure="degrees by which an upright thing leans in the frame",
+    code="frame.converging", rank=323, severity="taste", unit="degrees", measure="degrees by which an upright thing leans in the frame",
     limit=CONVERGING, limit_note=f"asked where the camera looks up or down by less than {LOOKS_STRAIGHT.value:g} degrees",
     gives="a level camera, its lens shifted or its crop taken lower, would have to give", makers=("look level",), retouch_minutes=5,
 )  # fmt: skip

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import MISSING, replace
 from typing import Any
 
-from ..bounds import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM
+from ..bounds import LEAST_PART, LEAST_SIZE_MM, LEAST_TIME_S, MOST_PLACE_MM
 from ..camera.crops import crop_of, ratio_of
 from ..camera.lens import focus_reach_mm
 from ..camera.view import view_of
@@ -42,7 +42,7 @@ from .scheme_reader import scheme_of
 MOST_GUIDES = 60
 #: What a body is set to, and how long it exposes, s.
 ISO = (1.0, 1e6)
-TIME_S = (1e-6, 3600.0)
+TIME_S = (LEAST_TIME_S, 3600.0)
 #: The fastest that anything on a table moves, mm/s.
 MOST_SPEED = 1e5
 #: A rim that is trimmed or kept clear leaves the middle of the crop, as shares of its shorter side.

@@ -190,8 +190,8 @@ def clearance_mm(picture: Picture, camera: Camera) -> float | None:
 
 
 def _nearest_able(picture: Picture, camera: Camera, bodies: tuple[Body, ...], room: Rect, share: float, wished: Camera | None) -> Fitted:
-    """The camera that can be whose group fills as nearly as it may what was asked: further back where the lens does not focus or the table is
-    in the way, nearer where the ceiling is."""
+    """The camera that can be whose group fills as nearly as it may what was asked: further back where the lens does not focus or the
+    table is in the way, nearer where the ceiling is."""
     code = "lens.min_focus" if wished is None else _wall(picture, wished) or "lens.min_focus"
     is_too_far = code in ("rig.ceiling", "lens.too_far")
 

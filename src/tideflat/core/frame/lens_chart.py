@@ -38,8 +38,8 @@ class Row:
     """A lens on a body. Lengths mm; camera and all that follows from it are None where that lens covers it from nowhere.
 
     focal_length: as marked or set; height_above_floor: of the entrance pupil; stretch: how much larger the nearest thing is shown than the
-    furthest; backdrop_width: needed where the backdrop stands; enlargement: of the deliverable that asks for most; depth: of what is sharp at
-    the aperture it would have; held_by: supports that bring it there; walls: codes of what stands in the way.
+    furthest; backdrop_width: needed where the backdrop stands; enlargement: of the deliverable that asks for most; depth: of what is
+    sharp at the aperture it would have; held_by: supports that bring it there; walls: codes of what stands in the way.
     """
 
     body: str
@@ -123,8 +123,8 @@ def _row(picture: Picture, kit: Kit, body: Body, kept: KitLens, length: float, c
 
 
 def keeping(now: Camera, body: Body, lens: Lens, covered_mm: float) -> Camera:
-    """The camera with that body and lens, from where its long side covers ``covered_mm`` in the plane through the aim. Angle, aim and the point
-    in focus stay, and the aperture where the lens has it. Raises OpticsError where it covers so much from nowhere."""
+    """The camera with that body and lens, from where its long side covers ``covered_mm`` in the plane through the aim. Angle, aim and the
+    point in focus stay, and the aperture where the lens has it. Raises OpticsError where it covers so much from nowhere."""
     aperture = min(max(now.aperture, lens.max_aperture), lens.min_aperture)
     camera = replace(now, sensor=body.sensor, lens=lens, aperture=aperture)
     return replace(camera, distance=distance_covering(camera, covered_mm))

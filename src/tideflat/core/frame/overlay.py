@@ -134,7 +134,9 @@ def _cross(u: float, v: float, aspect: float) -> list[Line]:
     """A cross, open at its middle so that what it marks is seen."""
     across, down = (1 / aspect, 1.0) if aspect >= 1 else (1.0, aspect)
     return [
-        ((u + sign * gap * across, v), (u + sign * arm * across, v)) if is_level else ((u, v + sign * gap * down), (u, v + sign * arm * down))
+        ((u + sign * gap * across, v), (u + sign * arm * across, v))
+        if is_level
+        else ((u, v + sign * gap * down), (u, v + sign * arm * down))
         for is_level in (True, False)
         for sign in (-1, 1)
         for gap, arm in ((_GAP, _ARM),)

@@ -19,9 +19,9 @@ class Body:
 
 @dataclass(frozen=True, slots=True)
 class KitLens:
-    """A lens by its name. Of a zoom ``lens`` holds what is written of its long end, but its focal length and widest aperture are those of the
-    short one; longest: the long end, mm; None for a lens of one length. widest_long: its widest aperture there. measured_at: the length a
-    coverage was measured at; None is the long end. fixed_on: the only body it is on."""
+    """A lens by its name. Of a zoom ``lens`` holds what is written of its long end, but its focal length and widest aperture are those of
+    the short one; longest: the long end, mm; None for a lens of one length. widest_long: its widest aperture there. measured_at: the
+    length a coverage was measured at; None is the long end. fixed_on: the only body it is on."""
 
     name: str
     lens: Lens

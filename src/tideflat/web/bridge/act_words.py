@@ -8,6 +8,7 @@ from typing import Any
 from tideflat.core.units import format_length
 
 from .remedy_words import remedy_words
+from .time_words import time_words
 
 Figures = dict[str, Any]
 
@@ -70,6 +71,12 @@ def _camera(f: Figures, mm: Mm) -> str:
     if key == "orientation":
         return f"frame {'upright' if value == 'portrait' else 'lying'}"
     return {"focus": "focus moved", "circle_of_confusion": "what passes as sharp"}[key]
+
+
+def _exposure(f: Figures, mm: Mm) -> str:
+    if not f["decided"]:
+        return "exposure left open"
+    return f"exposed by flash, ISO {f['iso']:g}" if f["flash"] else f"exposed {time_words(f['time_s'])}, ISO {f['iso']:g}"
 
 
 def _of(f: Figures) -> str:
@@ -157,6 +164,8 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "lens": lambda f, mm: f"lens: {f['name']}",
     "body": lambda f, mm: f"camera: {f['name']}",
     "deliverable": lambda f, mm: f"deliverable {f['name']} {'changed' if f['changed'] else 'asked for'}",
+    "exposure": _exposure,
+    "motion": lambda f, mm: f"{f['name']} moves {mm(f['speed'])} a second" if f["speed"] else f"{f['name']} stands still",
     "guides": lambda f, mm: "guide laid" if f["more"] > 0 else "guide taken away" if f["more"] < 0 else "guide moved",
     "crop": lambda f, mm: f"crop {f['name']} moved",
     "remove_deliverable": lambda f, mm: f"deliverable {f['name']} dropped",

@@ -1,5 +1,5 @@
 """The web's own words for findings, from the core's codes and figures: plain words first, the trade's figure second. All of them are
-here and in arrangement_words.py."""
+here, in arrangement_words.py and in frame_words.py."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from tideflat.core.findings.registry import KINDS
 from tideflat.core.units import format_length
 
 from .arrangement_words import ARRANGEMENT_WORDS, Say, Words
+from .frame_words import FRAME_WORDS
 
 
 def finding_words(picture: Picture, finding: Finding, unit: str) -> Words:
@@ -168,6 +169,7 @@ _LARGE_LETTERS = 3.0
 
 _WORDS: dict[str, Say] = {
     **ARRANGEMENT_WORDS,
+    **FRAME_WORDS,
     "hero.missing": lambda f, N, n, mm: ("No hero yet", "Nothing in this picture leads. Give one thing the role of hero."),
     "hero.several": lambda f, N, n, mm: (f"{f.measure:g} heroes at once", f"{' and '.join(N)} both lead; one only holds the eye."),
     "hero.cut": _cut,
