@@ -103,3 +103,6 @@ PLAIN = 5e-4
 
 #: A group is framed as asked, as shares of the frame.
 FITTED = 1e-7
+
+#: A stop that misses by less than this is the stop: they are engraved rounded.
+STOP_SLACK = 1.001

@@ -96,13 +96,15 @@ def _sharp_range(body: Body, view: View, depths: tuple[float, float]) -> tuple[f
     if view.hinge is None:
         behind = view.lens.pupil_behind
         return depths if behind == 0 else (depths[0] - behind, depths[1] - behind)
-    ways = np.stack([view.forward, view.hinge.toward, np.cross(view.forward, view.hinge.toward)])
-    points = [
-        *body.parts,
-        *(body.spheres[:, :3] + sign * body.spheres[:, 3:] * way for way in ways for sign in (-1, 1) if len(body.spheres)),
-    ]
-    sharp = view.sharp_depths(np.concatenate(points))
+    sharp = view.sharp_depths(sharp_points(body, view))
     return float(sharp.min()), float(sharp.max())
+
+
+def sharp_points(body: Body, view: View) -> np.ndarray:
+    """(n, 3) points of a solid between which all of it lies for what is sharp: its corners; of balls six points each."""
+    ways = np.stack([view.forward, view.right, view.up])
+    around = [body.spheres[:, :3] + sign * body.spheres[:, 3:] * way for way in ways for sign in (-1, 1)] if len(body.spheres) else []
+    return np.concatenate([*body.parts, *around])
 
 
 def _circle_extremes(circles: np.ndarray, view: View) -> np.ndarray:
