@@ -8,7 +8,7 @@ from typing import Any
 
 from ..bounds import LEAST_PART
 from ..camera.crops import fitted
-from ..camera.framing import distance_keeping
+from ..camera.framing import covered_mm, distance_covering, distance_keeping
 from ..camera.stance import LENS_CLEARANCE_MM, PRESETS_DEG, above_surface
 from ..camera.view import view_of
 from ..errors import FieldError
@@ -148,8 +148,9 @@ class FocusOn(SetupAct):
         return Done(with_camera(scene, setup, focus=point), self.act, (("name", picture.props[self.placement].name),))
 
 
-#: What stays when the camera becomes another: what the picture shows, the camera moved for it; or the camera's place.
-KEEP = ("picture", "place")
+#: What stays when the camera becomes another: what the picture shows, the camera moved for it; the camera's place; or just what the long side
+#: covers, whatever the other shape of the sensor makes of the short one.
+KEEP = ("picture", "place", "coverage")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -169,9 +170,27 @@ class UseLens(SetupAct):
 
 
 @dataclass(frozen=True, kw_only=True)
+class Tilt(SetupAct):
+    """The lens tilted so far, degrees, toward a side (0 right, 90 up, from behind the camera), with its focus and aperture; 0 straightens it."""
+
+    act = "tilt"
+    tilt: float = arg(numbered(0, 45))
+    toward: float = arg(numbered(-360, 360), 0.0)
+    aperture: float | None = arg(numbered(0.5, 256), None)
+    focus: tuple[float, float, float] | LeftOut | None = arg(maybe(FOCUS), LEFT_OUT)
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        changes: dict[str, Any] = {"lens": replace(setup.camera.lens, tilt=self.tilt, tilt_toward=self.toward if self.tilt else 0.0)}
+        changes |= {} if self.aperture is None else {"aperture": self.aperture}
+        changes |= {} if self.focus is LEFT_OUT else {"focus": self.focus}
+        return Done(with_camera(scene, setup, **changes), self.act, (("tilt", self.tilt),))
+
+
+@dataclass(frozen=True, kw_only=True)
 class UseBody(SetupAct):
-    """Another body; one with a lens of its own, such as a phone, brings it. The camera is moved so that the picture shows as much as
-    before, or stays where it is."""
+    """Another body; one with a lens of its own, such as a phone, brings it, and any may be given with it. The camera is moved so that the
+    picture shows as much as before, or stays where it is. The aperture is kept where the lens has it."""
 
     act = "body"
     sensor: Sensor = arg(SENSOR)
@@ -183,7 +202,8 @@ class UseBody(SetupAct):
         setup = scene.setup(self.setup)
         changes: dict[str, Any] = {"sensor": self.sensor}
         if self.lens is not None:
-            changes.update(lens=self.lens, aperture=self.lens.max_aperture)
+            aperture = min(max(setup.camera.aperture, self.lens.max_aperture), self.lens.min_aperture)
+            changes.update(lens=self.lens, aperture=aperture)
         return _with_kit(scene, setup, self.keep, self.act, self.called, **changes)
 
 
@@ -191,4 +211,6 @@ def _with_kit(scene: Scene, setup: Setup, keep: str, act: str, called: str, **ch
     camera = replace(setup.camera, **changes)
     if keep == "picture":
         changes["distance"] = distance_keeping(setup.camera, camera)
+    elif keep == "coverage":
+        changes["distance"] = round(distance_covering(camera, max(covered_mm(setup.camera))), 4)
     return Done(with_camera(scene, setup, **changes), act, (("name", called), ("keep", keep)))

@@ -11,10 +11,13 @@ from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..errors import FieldError
 from ..model import Camera
 from ..solids.body import Body
+from .lens import distance_for, focused
 from .view import View, view_of
 
 #: Halvings of the way between the nearest and the furthest place: to a thousandth of a millimetre.
 _HALVINGS = 48
+#: The same to a millionth.
+_FINE = 60
 
 
 def magnification_at_aim(camera: Camera, view: View) -> float:
@@ -55,3 +58,33 @@ def distance_keeping(before: Camera, after: Camera) -> float:
         middle = (low + far) / 2
         low, far = (low, middle) if shows_all(middle) else (middle, far)
     return round(far, 1)
+
+
+def distance_covering(camera: Camera, covered_mm: float) -> float:
+    """The distance (mm) at which the frame's long side covers ``covered_mm`` in the plane through the aim, square to the axis. Raises
+    OpticsError."""
+    lens, sensor = camera.lens, camera.sensor
+    m = sensor.width / covered_mm
+    if camera.focus is None and lens.extension == 0 and lens.tilt == 0:
+        return distance_for(lens, sensor, m)
+    behind_aim = 0.0 if camera.focus is None else _behind_aim(camera)
+
+    def is_enough(distance: float) -> bool:
+        try:
+            at = focused(lens, sensor, distance + behind_aim)
+        except FieldError:
+            return False
+        return at.principal_distance * covered_mm <= sensor.width * (distance + at.pupil_behind)
+
+    near, far = 0.0, MOST_PLACE_MM
+    for _ in range(_FINE):
+        middle = (near + far) / 2
+        near, far = (near, middle) if is_enough(middle) else (middle, far)
+    focused(lens, sensor, far + behind_aim)  # raises where even the furthest place is none
+    return far
+
+
+def _behind_aim(camera: Camera) -> float:
+    """How much further than the aim the plane of focus is, along the axis."""
+    assert camera.focus is not None
+    return float((np.array(camera.focus) - np.array(camera.aim)) @ view_of(replace(camera, focus=None)).forward)

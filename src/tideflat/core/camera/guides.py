@@ -21,6 +21,7 @@ GRIDS: dict[str, str] = {
     "thirds": "thirds",
     "centre": "centre lines",
     "golden": "golden section",
+    "spiral": "golden spiral, to the frame's shape",
     "diagonals": "diagonals and their square partners (reciprocals)",
     "rabatment": "squares folded into the frame (rabatment)",
 }
@@ -37,6 +38,7 @@ def grid_lines(kind: str, box: Rect, frame_aspect: float) -> tuple[Line, ...]:
         "thirds": lambda: _crossing((1 / 3, 2 / 3)),
         "centre": lambda: _crossing((0.5,)),
         "golden": lambda: _crossing((1 - 1 / _GOLDEN, 1 / _GOLDEN)),
+        "spiral": _spiral,
         "diagonals": lambda: _diagonals(aspect),
         "rabatment": lambda: _rabatment(aspect),
     }[kind]()
@@ -45,6 +47,31 @@ def grid_lines(kind: str, box: Rect, frame_aspect: float) -> tuple[Line, ...]:
 
 
 _GOLDEN = (1 + math.sqrt(5)) / 2
+
+
+#: Quarter turns of the spiral, and steps of each.
+_TURNS, _STEPS = 8, 12
+
+
+def _spiral() -> tuple[Line, ...]:
+    """Quarter circles in the squares that are cut off a golden rectangle one after the other, brought to the frame's shape."""
+    x0, y0, x1, y1 = 0.0, 0.0, _GOLDEN, 1.0
+    places: list[tuple[float, float]] = []
+    for k in range(_TURNS):
+        way = k % 4
+        side = (y1 - y0) if way in (0, 2) else (x1 - x0)
+        if way == 0:  # a square off the left: from its foot at the left to its head at the right
+            centre, start, x0 = (x0 + side, y1), np.pi, x0 + side
+        elif way == 1:
+            centre, start, y0 = (x0, y0 + side), 1.5 * np.pi, y0 + side
+        elif way == 2:
+            centre, start, x1 = (x1 - side, y0), 0.0, x1 - side
+        else:
+            centre, start, y1 = (x1, y1 - side), 0.5 * np.pi, y1 - side
+        turn = start + np.linspace(0, np.pi / 2, _STEPS + 1)
+        places += [(centre[0] + side * float(np.cos(t)), centre[1] + side * float(np.sin(t))) for t in turn]
+    shaped = [(x / _GOLDEN, y) for x, y in places]
+    return tuple((a, b) for a, b in zip(shaped, shaped[1:], strict=False) if a != b)
 
 
 def _crossing(places: tuple[float, ...]) -> tuple[Line, ...]:

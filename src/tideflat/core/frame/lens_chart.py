@@ -8,14 +8,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-import numpy as np
-
-from ..bounds import MOST_PLACE_MM
 from ..camera.coverage import backdrop_seen
-from ..camera.framing import stretch
-from ..camera.lens import distance_for, focused
+from ..camera.framing import distance_covering, stretch
 from ..camera.stance import shortfall_over_surface_mm
-from ..camera.view import view_of
 from ..camera.zooms import lengths_of, set_to
 from ..errors import FieldError
 from ..evaluate import Picture
@@ -27,8 +22,6 @@ from ..model.kit import Body, Kit, KitLens, Support
 
 #: Looking down by more than this, degrees, the camera hangs over the table: a support must be able to look straight down.
 OVERHEAD_DEG = 70.0
-#: Halvings of the way between the nearest and the furthest distance: to a millionth of a millimetre.
-_HALVINGS = 60
 #: Where no support brings the camera, and where it would be in the table: no findings, since the document knows no supports.
 REACH_WALL, TABLE_WALL, FOCUS_WALL = "rig.reach", "rig.table", "lens.min_focus"
 
@@ -128,36 +121,6 @@ def keeping(now: Camera, body: Body, lens: Lens, covered_mm: float) -> Camera:
     aperture = min(max(now.aperture, lens.max_aperture), lens.min_aperture)
     camera = replace(now, sensor=body.sensor, lens=lens, aperture=aperture)
     return replace(camera, distance=distance_covering(camera, covered_mm))
-
-
-def distance_covering(camera: Camera, covered_mm: float) -> float:
-    """The distance (mm) at which the frame's long side covers ``covered_mm`` in the plane through the aim, square to the axis. Raises
-    OpticsError."""
-    lens, sensor = camera.lens, camera.sensor
-    m = sensor.width / covered_mm
-    if camera.focus is None and lens.extension == 0 and lens.tilt == 0:
-        return distance_for(lens, sensor, m)
-    behind_aim = 0.0 if camera.focus is None else _behind_aim(camera)
-
-    def is_enough(distance: float) -> bool:
-        try:
-            at = focused(lens, sensor, distance + behind_aim)
-        except FieldError:
-            return False
-        return at.principal_distance * covered_mm <= sensor.width * (distance + at.pupil_behind)
-
-    near, far = 0.0, MOST_PLACE_MM
-    for _ in range(_HALVINGS):
-        middle = (near + far) / 2
-        near, far = (near, middle) if is_enough(middle) else (middle, far)
-    focused(lens, sensor, far + behind_aim)  # raises where even the furthest place is none
-    return far
-
-
-def _behind_aim(camera: Camera) -> float:
-    """How much further than the aim the plane of focus is, along the axis."""
-    assert camera.focus is not None
-    return float((np.array(camera.focus) - np.array(camera.aim)) @ view_of(replace(camera, focus=None)).forward)
 
 
 def _holding(supports: tuple[Support, ...], camera: Camera, above_floor_mm: float) -> tuple[Support, ...]:

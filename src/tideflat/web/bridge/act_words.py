@@ -165,6 +165,7 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "body": lambda f, mm: f"camera: {f['name']}",
     "deliverable": lambda f, mm: f"deliverable {f['name']} {'changed' if f['changed'] else 'asked for'}",
     "exposure": _exposure,
+    "tilt": lambda f, mm: f"lens tilted {f['tilt']:g}°" if f["tilt"] else "lens straight",
     "motion": lambda f, mm: f"{f['name']} moves {mm(f['speed'])} a second" if f["speed"] else f"{f['name']} stands still",
     "guides": lambda f, mm: "guide laid" if f["more"] > 0 else "guide taken away" if f["more"] < 0 else "guide moved",
     "crop": lambda f, mm: f"crop {f['name']} moved",

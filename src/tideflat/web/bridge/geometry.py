@@ -47,7 +47,7 @@ def geometry(picture: Picture, known: Picture | None = None) -> SafeString:
             "rays": [[round(float(v), 9) for v in ray] for ray in view.straight_rays(_CORNERS)],
         },
     }
-    common["guides"] = [[g.axis, g.at] for g in picture.setup.guides]
+    common["guides"] = [[g.axis, g.at, g.locked, *([g.ends] if g.start else [])] for g in picture.setup.guides]
     common["apart"] = [i for i in picture.bodies if picture.setup.differing(i) or i in dict(picture.setup.swap)]
     have = {} if known is None else _things(known)
     things = {i: text for i, text in _things(picture).items() if have.get(i) is not text}

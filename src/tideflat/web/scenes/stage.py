@@ -15,6 +15,7 @@ from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.readings import frame_caption, readings
 from tideflat.web.bridge.ruler import ruler, table_text_size
 from tideflat.web.bridge.scheme_drawn import scheme_drawn
+from tideflat.web.bridge.sharp_words import zone_drawn
 from tideflat.web.bridge.tideline import tideline
 from tideflat.web.stores.images import SkinBook
 
@@ -61,6 +62,7 @@ def stage(
         "frame": frame,
         "table": table,
         "grids": frame_grids(picture, box, frame["sheet"]),
+        "sharp_zone": zone_drawn(picture, table["sheet"], frame["sheet"]),
         "table_grid": surface_grid(scene.surface, table["sheet"]),
         "table_text": text,
         "table_view_box": f"{-3.3 * text:g} {-1.8 * text:g} {scene.surface.width + 5.2 * text:g} {scene.surface.depth + 3.9 * text:g}",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, building, changes, copying, following, proposing, shelf, stations, versions, what_if
+from .views import bench, building, changes, copying, following, framing, proposing, shelf, stations, versions, what_if
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -23,6 +23,8 @@ urlpatterns = [
     path("scenes/<int:scene_id>/palette.<slug:palette_kind>", stations.palette_file, name="palette_file"),
     path("scenes/<int:scene_id>/what-if/", what_if.what_if, name="what_if"),
     path("scenes/<int:scene_id>/export/", bench.export_scene, name="export_scene"),
+    path("scenes/<int:scene_id>/overlay/", framing.overlay, name="overlay"),
+    path("scenes/<int:scene_id>/beside-the-camera/", framing.beside_camera, name="beside_camera"),
     path("scenes/<int:scene_id>/do/<slug:verb>/", changes.change, name="change"),
     path("scenes/<int:scene_id>/follow/<slug:verb>/", following.follow, name="follow"),
     path("scenes/<int:scene_id>/propose/", proposing.propose, name="propose"),

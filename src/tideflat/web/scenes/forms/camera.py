@@ -7,8 +7,10 @@ from typing import Any
 from tideflat.core.camera.stance import PRESETS_DEG
 from tideflat.core.camera.view import view_of
 from tideflat.core.errors import FieldError
-from tideflat.core.formats.scene_writer import lens_value, sensor_value
-from tideflat.web.stores.queries import body_in, lens_in
+from tideflat.core.formats.scene_writer import guide_value, lens_value, sensor_value
+from tideflat.core.frame.fit import fit
+from tideflat.core.frame.lens_chart import lens_chart
+from tideflat.web.stores.queries import body_in, kit_of, lens_in
 from tideflat.web.ui.fields import Fields
 
 from .asked import Asked, Form, Value, whole_share
@@ -54,9 +56,9 @@ def stand(asked: Asked) -> Value:
 
 
 def guide(asked: Asked) -> Value:
-    """A guide laid (``axis``, ``at``), moved (``index``, ``at``), or taken away (``index`` alone)."""
+    """A guide laid (``axis``, ``at``), moved (``index``, ``at``), locked or let go (``index``, ``lock``), or taken away (``index`` alone)."""
     fields = asked.fields
-    guides = [{"axis": g.axis, "at": g.at, "kind": g.kind} for g in asked.setup.guides]
+    guides = [guide_value(g) for g in asked.setup.guides]
     at = {"at": round(fields.number("at"), 5)} if fields.has("at") else {}
     if fields.has("percent"):
         at = {"at": round(whole_share(fields, "percent"), 5)}
@@ -66,11 +68,32 @@ def guide(asked: Asked) -> Value:
         index = fields.whole("index")
         if not 0 <= index < len(guides):
             raise FieldError("index", "must be one of the set-up's guides", index)
-        if at:
+        if fields.has("lock"):
+            guides[index]["locked"] = fields.text("lock", 3) == "yes"
+        elif at:
+            if asked.setup.guides[index].locked:
+                raise FieldError("index", "must not be moved while it is locked", index)
             guides[index] |= at
         else:
             del guides[index]
     return asked.of_setup("guides", guides=guides)
+
+
+def register(asked: Asked) -> Value:
+    """Guides on the edges of a thing's outline, so that it, or another in its place, comes back there; taken away where they lie already."""
+    thing = asked.picture.things.get(asked.fields.text("id", 64))
+    if thing is None or thing.box is None:
+        raise FieldError("id", "must be something in the picture, before the lens", asked.fields.text("id", 64))
+    own = asked.thing.id
+    others = [guide_value(g) for g in asked.setup.guides if g.of != own]
+    if len(others) < len(asked.setup.guides):
+        return asked.of_setup("guides", guides=others)
+    u0, v0, u1, v1 = thing.box
+    edges = [("u", u0), ("u", u1), ("v", v0), ("v", v1)]
+    laid = [{"axis": a, "at": round(at, 6), "kind": "registration", "of": own, "locked": True} for a, at in edges if 0 <= at <= 1]
+    if not laid:
+        raise FieldError("id", "must have an edge inside the frame", own)
+    return asked.of_setup("guides", guides=[*others, *laid])
 
 
 def pan(asked: Asked) -> Value:
@@ -97,4 +120,36 @@ def _keep(asked_for: str) -> str:
     return "place" if asked_for == "place" else "picture"
 
 
-FORMS: dict[str, Form] = {"preset": preset, "camera": camera, "stand": stand, "guide": guide, "pan": pan, "lens": lens, "body": body}
+def take_lens(asked: Asked) -> Value:
+    """A body and a lens of the chart, by their names there, from where the long side shows as much as today."""
+    names = asked.fields.text("body", 200), asked.fields.text("lens", 300)
+    row = next((r for r in lens_chart(asked.picture, kit_of(asked.studio)) if (r.body, r.lens) == names), None)
+    if row is None or row.camera is None:
+        raise FieldError("lens", "must be one that the studio has, and that shows as much from somewhere", names[1])
+    called = f"{row.lens} on {row.body}"[:NAMES]
+    kit = {"sensor": sensor_value(row.camera.sensor), "lens": lens_value(row.camera.lens)}
+    return asked.of_setup("body", **kit, called=called, keep="coverage")
+
+
+def fit_to(asked: Asked) -> Value:
+    """The camera that frames things (``ids``) at a share (``percent``) of a crop, its angle kept or given."""
+    fields = asked.fields
+    elevation = fields.number("elevation") if fields.has("elevation") else None
+    if elevation is not None and not -10 <= elevation <= 90:
+        raise FieldError("elevation", "must be from -10 to 90 degrees", elevation)
+    share = whole_share(fields, "percent")
+    if not LEAST_FIT <= share <= 1:
+        raise FieldError("percent", "must be from 1 to 100", share * 100)
+    group = tuple(fields.text("ids", 4000).split())
+    found = fit(asked.picture, group, share, fields.text("crop", 200) or None, elevation)
+    if found.reason is not None:
+        raise FieldError("fit", f"must be somewhere that can be: {found.reason}", show_got=False)
+    camera = found.camera
+    return asked.of_setup("camera", aim=list(camera.aim), distance=camera.distance, elevation=camera.elevation)
+
+
+#: A group fills at least so much of what it is fitted to.
+LEAST_FIT = 0.01
+#: What a camera is called in the history is no longer.
+NAMES = 120
+FORMS: dict[str, Form] = {"register": register, "fit": fit_to, "take-lens": take_lens, "preset": preset, "camera": camera, "stand": stand, "guide": guide, "pan": pan, "lens": lens, "body": body}

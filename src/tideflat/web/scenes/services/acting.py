@@ -10,7 +10,7 @@ from tideflat.core.model import Scene
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
 
-from ..forms import adding, brief, camera, ground, judgement, palette, proposals, schemes, set_ups, several, things
+from ..forms import adding, brief, camera, ground, judgement, palette, proposals, schemes, set_ups, several, sharp, things
 from ..forms.asked import Asked, Form, Value
 from ..models import Scene as SceneRow
 from .history import Edit
@@ -22,6 +22,7 @@ FORMS: dict[str, Form] = {
     **adding.FORMS,
     **several.FORMS,
     **camera.FORMS,
+    **sharp.FORMS,
     **set_ups.FORMS,
     **ground.FORMS,
     **palette.FORMS,

@@ -22,15 +22,21 @@ export function drawGuides() {
   clearOver("guide");
   if (!now.geometry) return;
   const held = now.drag && now.drag.grip === "guide" ? now.drag : null;
-  now.geometry.guides.forEach(([axis, own], index) => {
+  now.geometry.guides.forEach(([axis, own, locked, ends], index) => {
+    if (ends) return drawSlanted(ends);
     const at = held && held.index === index ? held.share : own;
     for (const view of ["frame", "table"]) {
       const points = lineOf(axis, at, view);
       if (!points) continue;
       byId(view + "-over").append(make("polyline", { class: "over-guide guide-own", points }));
-      if (mayChange()) byId(view + "-over").append(make("polyline", { class: "over-guide own-catch", points, "data-grip": "guide", "data-index": index, "data-axis": axis }));
+      if (mayChange() && !locked) byId(view + "-over").append(make("polyline", { class: "over-guide own-catch", points, "data-grip": "guide", "data-index": index, "data-axis": axis }));
     }
   });
+}
+
+function drawSlanted(ends) {
+  const [w, h] = now.geometry.frame;
+  byId("frame-over").append(make("polyline", { class: "over-guide guide-own", points: ends.map(([u, v]) => (u * w).toFixed(1) + " " + (v * h).toFixed(1)).join(" ") }));
 }
 
 export function carryGuide(drag) {

@@ -40,7 +40,7 @@ const acts = {
   remedy: (b) => findRemedy(b.closest(".finding")),
 };
 
-const SENT = ["id", "ids", "axis", "index", "through", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal", "work", "number"];
+const SENT = ["id", "ids", "axis", "index", "through", "field", "value", "preset", "item", "leaning", "key", "ratio", "at", "what", "seal", "work", "number", "body", "lens", "way", "lock"];
 
 function freshName(wanted) {
   const taken = new Set(Array.from(document.querySelectorAll('#tray input[name="was"]'), (n) => n.value));

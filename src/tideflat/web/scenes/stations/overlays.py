@@ -1,0 +1,29 @@
+"""To the set: the plan as a transparent picture for a live view, and the page that stands beside the camera."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tideflat.core.frame.overlay import Colours
+
+from .station import Look, Station
+
+#: What may be drawn of the plan, in words, in the order it is asked.
+PARTS = (
+    ("veil", "what lies outside the crop, darkened"),
+    ("crops", "crops and rooms for words"),
+    ("guides", "guides"),
+    ("outlines", "outlines of things"),
+    ("registration", "registration marks on the hero"),
+)
+_SCREEN_LONG = 1920
+
+
+def _context(look: Look) -> dict[str, Any]:
+    wide, high = look.picture.setup.camera.frame_pixels
+    scale = _SCREEN_LONG / max(wide, high)
+    screen = (round(wide * scale), round(high * scale))
+    return {"parts": PARTS, "sizes": [("the body's own pixels", wide, high), ("a screen", *screen)], "colours": Colours()}
+
+
+STATION = Station(tray="overlays", template="scenes/fragments/tray_overlays.html", context=_context)
