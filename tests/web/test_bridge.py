@@ -100,7 +100,7 @@ def test_the_browser_gets_the_cores_own_matrix_and_rays():
 def test_grids_are_drawn_in_the_crop_and_the_surface_in_nine_through_the_lens():
     computed = picture(scene_value(elevation=45))
     grids = {g["kind"]: g["d"] for g in frame_grids(computed, computed.crops[0].box, frame_sheet(computed.view))}
-    assert set(grids) == {"thirds", "centre", "golden", "diagonals", "rabatment", "surface"}
+    assert set(grids) == {"thirds", "centre", "golden", "spiral", "diagonals", "rabatment", "surface"}
     left = computed.crops[0].box[0] * 1200
     wide = (computed.crops[0].box[2] - computed.crops[0].box[0]) * 1200
     assert points_of(grids["thirds"])[0][0, 0] == pytest.approx(left + wide / 3, abs=0.06)

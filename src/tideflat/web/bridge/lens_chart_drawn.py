@@ -26,11 +26,13 @@ PRICES = {
     "crop.enlarged": "a crop has too few pixels",
 }
 #: Drawing units.
-_WIDE, _LANE, _LEFT, _RIGHT, _TOP, _FOOT = 1000.0, 50.0, 160.0, 20.0, 30.0, 34.0
+_WIDE, _LANE, _LEFT, _RIGHT, _TOP, _FOOT = 600.0, 40.0, 132.0, 12.0, 24.0, 26.0
 #: Distances at which the axis is marked, mm.
 _TICKS_MM = (50, 100, 150, 200, 300, 400, 500, 700, 1000, 1500, 2000, 3000, 4000, 6000, 10_000, 20_000)
+#: Figures of the axis are no nearer than this; lenses of one length within the other are marked by one figure.
+_APART, _SAME = 64.0, 3.0
 #: Marks nearer than this get their figure above and below by turns.
-_NEAR = 24.0
+_NEAR = 26.0
 
 
 @dataclass(frozen=True)
@@ -58,31 +60,47 @@ def chart_drawn(rows: Sequence[Row], now_mm: float, offsets_mm: Sequence[float],
         return _LEFT + (_WIDE - _LEFT - _RIGHT) * (math.log(distance) - low) / (high - low)
 
     lanes = tuple(_lane(k, body, list(of), x, unit) for k, (body, of) in enumerate(groupby(rows, key=lambda r: r.body)))
-    shown = [mm for mm in _TICKS_MM if low <= math.log(mm) <= high]
+    shown: list[float] = []
+    for mm in _TICKS_MM:
+        if low <= math.log(mm) <= high and (not shown or x(mm) - x(shown[-1]) >= _APART):
+            shown.append(mm)
     ticks = tuple({"x": x(mm), "distance": format_length(mm, unit), "stretch": _stretch(mm, offsets_mm)} for mm in shown)
     able = sum(not _walls(row) for row in rows)
-    told = f"{able} of {len(rows)} lenses and lengths can take this picture"
+    told = f"{able} of {len(rows)} lenses can, each showing as much as now"
     now = x(now_mm) if low <= math.log(now_mm) <= high else None
     tall = _TOP + len(lanes) * _LANE + _FOOT
-    return Chart(_WIDE, tall, tall - 10, tall - 26, lanes, ticks, now, told, tuple(_words(row, unit) for row in rows))
+    return Chart(
+        _WIDE,
+        tall,
+        tall - 6,
+        tall - 20,
+        lanes,
+        ticks,
+        now,
+        told,
+        tuple({**_words(row, unit), "is_first": not k or row.body != rows[k - 1].body} for k, row in enumerate(rows)),
+    )
 
 
 def _lane(k: int, body: str, rows: list[Row], x: Callable[[float], float], unit: str) -> dict[str, Any]:
     middle, top = _TOP + (k + 0.5) * _LANE, _TOP + k * _LANE + 3
-    marks, above, under = [], -_WIDE, -_WIDE
+    marks: list[dict[str, Any]] = []
+    above, under = -_WIDE, -_WIDE
     placed = sorted(((row.camera.distance, row) for row in rows if row.camera is not None), key=lambda p: (p[0], p[1].lens))
     for distance, row in placed:
         at = x(distance)
         label, y = "", middle
-        if at - above >= _NEAR:
-            label, y, above = f"{row.focal_length:g}", middle - 13, at
+        if marks and at - marks[-1]["x"] < _SAME and marks[-1]["label"] == f"{row.focal_length:g}":
+            label = ""
+        elif at - above >= _NEAR:
+            label, y, above = f"{row.focal_length:g}", middle - 9, at
         elif at - under >= _NEAR:
-            label, y, under = f"{row.focal_length:g}", middle + 22, at
+            label, y, under = f"{row.focal_length:g}", middle + 18, at
         kind = "walled" if _walls(row) else "dear" if _prices(row) else "able"
         marks.append({"x": at, "label": label, "label_y": y, "kind": kind, "title": _words(row, unit)["told"], "lens": row.lens})
     stopped = [x(distance) for distance, row in placed if "rig.ceiling" in row.walls]
     beyond = {"x": min(stopped) - 9, "y": top, "wide": _WIDE - _RIGHT - min(stopped) + 9, "high": _LANE - 6} if stopped else None
-    return {"body": body, "y": middle, "label_y": middle + 5, "left": _LEFT, "right": _WIDE - _RIGHT, "marks": marks, "beyond": beyond}
+    return {"body": body, "y": middle, "label_y": middle + 4, "left": _LEFT, "right": _WIDE - _RIGHT, "marks": marks, "beyond": beyond}
 
 
 def _stretch(mm: float, offsets_mm: Sequence[float]) -> str:
@@ -105,7 +123,14 @@ def _words(row: Row, unit: str) -> dict[str, Any]:
     facts = _facts(row, unit)
     told = f"{row.lens} on {row.body}" + (f", from {facts['distance']} away" if facts else "")
     told += ": " + ("; ".join(ways) if ways else "it can")
-    return {"body": row.body, "lens": row.lens, "told": told, "ways": "; ".join(ways), "is_able": row.camera is not None and not _walls(row), **facts}
+    return {
+        "body": row.body,
+        "lens": row.lens,
+        "told": told,
+        "ways": "; ".join(ways),
+        "is_able": row.camera is not None and not _walls(row),
+        **facts,
+    }
 
 
 def _facts(row: Row, unit: str) -> dict[str, str]:

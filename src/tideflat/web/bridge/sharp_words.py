@@ -5,6 +5,10 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import numpy as np
+import shapely
+
+from tideflat.core.camera.lens import focus_reach_mm
 from tideflat.core.camera.optics import airy_of, blur_mm, combined_blur_mm
 from tideflat.core.camera.sharp_zone import sharp_on_surface
 from tideflat.core.delivered import confusion_in, sharpness_in
@@ -20,6 +24,8 @@ from .drawing import path_data
 from .sheets import Sheet
 from .time_words import time_words
 
+#: Sharp in more than this part, the whole surface is.
+_WHOLE = 0.999
 #: Looking down more steeply than this (cosine), the depth along the table is nearly endless, and not told.
 _STEEP = 0.31
 
@@ -36,7 +42,10 @@ def zone_words(picture: Picture, crop: str | None, unit: str) -> str:
     depth = zone.far - zone.near
     level = math.cos(math.radians(camera.elevation))
     along = f", {format_length(depth / level, unit)} along the table" if level > _STEEP and view.hinge is None else ""
-    return at + f"it is sharp from {format_length(zone.near, unit)} to {format_length(zone.far, unit)}: {format_length(depth, unit)} deep{along}."
+    return (
+        at
+        + f"it is sharp from {format_length(zone.near, unit)} to {format_length(zone.far, unit)}: {format_length(depth, unit)} deep{along}."
+    )
 
 
 def things_words(picture: Picture) -> list[dict[str, Any]]:
@@ -51,8 +60,22 @@ def things_words(picture: Picture) -> list[dict[str, Any]]:
         near, far = silhouette.sharp_depth
         worst = max(combined_blur_mm(blur_mm(lens, aperture, d), airy) for d in (near, far))
         missed = max(zone.missed(near, far))
-        state = "sharp" if zone.near is not None and missed <= SHARP_MM else "partly" if zone.near is not None and missed < far - near else "soft"
-        found.append({"id": i, "name": picture.props[i].name, "state": state, "words": _state_words(state, worst / passes), "pixels": f"{worst * per_mm:.1f}"})
+        state = (
+            "sharp"
+            if zone.near is not None and missed <= SHARP_MM
+            else "partly"
+            if zone.near is not None and missed < far - near
+            else "soft"
+        )
+        found.append(
+            {
+                "id": i,
+                "name": picture.props[i].name,
+                "state": state,
+                "words": _state_words(state, worst / passes),
+                "pixels": f"{worst * per_mm:.1f}",
+            }
+        )
     return found
 
 
@@ -73,7 +96,12 @@ def held_words(held: Held, names: str, unit: str) -> dict[str, Any]:
         few = places if len(places) <= 8 else [*places[:4], "\u2026", *places[-2:]]
         found["steps"] = {"count": len(places), "stop": f"f/{held.steps.aperture:g}", "places": ", ".join(few)}
     if held.tilted is not None:
-        found["tilt"] = {"degrees": f"{held.tilted.tilt:.1f}", "way": _way(held.tilted.toward), "stop": f"f/{held.tilted.aperture:g}", "hinge": format_length(held.tilted.hinge, unit)}
+        found["tilt"] = {
+            "degrees": f"{held.tilted.tilt:.1f}",
+            "way": _way(held.tilted.toward),
+            "stop": f"f/{held.tilted.aperture:g}",
+            "hinge": format_length(held.tilted.hinge, unit),
+        }
     return found
 
 
@@ -99,7 +127,9 @@ def exposure_words(picture: Picture) -> dict[str, Any]:
                 "freezes": time_words(m.longest_s),
                 "where": m.crop or "the picture",
                 "smears": "" if exposure is None or exposure.flash else f"{m.pixels_s * exposure.time_s:.0f}",
-                "more": "" if exposure is None or exposure.flash or exposure.time_s <= m.longest_s else f"{math.log2(exposure.time_s / m.longest_s):.1f}",
+                "more": ""
+                if exposure is None or exposure.flash or exposure.time_s <= m.longest_s
+                else f"{math.log2(exposure.time_s / m.longest_s):.1f}",
             }
             for m in all_moving(picture)
         ],
@@ -110,19 +140,50 @@ def _typed(seconds: float) -> str:
     return told(seconds).removesuffix(" s")
 
 
-def stops_of(picture: Picture) -> list[str]:
-    """The engraved stops of the lens."""
-    lens = picture.setup.camera.lens
-    return [f"{n:g}" for n in sorted({n for n in THIRD_STOPS if lens.max_aperture <= n <= lens.min_aperture} | {picture.setup.camera.aperture})]
+def slides(picture: Picture, unit: str) -> list[dict[str, Any]]:
+    """Aperture and focus as they are slid: the values that can be had, as a script posts them and as a person reads them."""
+    lens, camera = picture.setup.camera.lens, picture.setup.camera
+    stops = sorted({n for n in THIRD_STOPS if lens.max_aperture <= n <= lens.min_aperture} | {camera.aperture})
+    now = picture.view.lens.distance
+    depths = [d for s in picture.silhouettes.values() for d in s.sharp_depth if math.isfinite(d)] or [now]
+    nearest, furthest = focus_reach_mm(lens, camera.sensor)
+    low, high = max(min(depths), nearest), min(max(depths), furthest or math.inf)
+    places = (
+        sorted({round(low + (high - low) * k / _FOCUS_STEPS, 1) for k in range(_FOCUS_STEPS + 1)} | {round(now, 1)})
+        if high > low
+        else [round(now, 1)]
+    )
+    return [
+        _slide("aperture", "stop", "aperture", stops, stops.index(camera.aperture), [f"f/{n:g}" for n in stops]),
+        _slide(
+            "focus_distance", "focus", "focus, from the lens", places, places.index(round(now, 1)), [format_length(d, unit) for d in places]
+        ),
+    ]
+
+
+#: Places of the focus between the nearest and the furthest thing.
+_FOCUS_STEPS = 40
+
+
+def _slide(field: str, words: str, label: str, values: list[float], at: int, said: list[str]) -> dict[str, Any]:
+    return {
+        "field": field,
+        "words": words,
+        "label": label,
+        "values": "|".join(f"{v:.6g}" for v in values),
+        "said": "|".join(said),
+        "at": at,
+        "last": len(values) - 1,
+        "now": said[at],
+    }
 
 
 def zone_drawn(picture: Picture, table: Sheet, frame: Sheet) -> dict[str, str]:
-    """What of the surface is sharp, as a path in both views; empty where nothing is."""
-    outline = sharp_on_surface(picture.view, sharpness_in(picture), picture.scene.surface)
-    if len(outline) < 3:
+    """What of the surface is sharp, as a path in both views; empty where nothing is, or all of it."""
+    surface = picture.scene.surface
+    outline = sharp_on_surface(picture.view, sharpness_in(picture), surface)
+    if len(outline) < 3 or shapely.Polygon(outline).area > _WHOLE * surface.width * surface.depth:
         return {"table": "", "frame": ""}
-    import numpy as np
-
     around = np.column_stack([outline, np.zeros(len(outline))])
     places = picture.view.project(around)
     seen = path_data(np.clip(places[:, :2], -3, 4), frame) if picture.view.is_in_front(places[:, 2]) else ""

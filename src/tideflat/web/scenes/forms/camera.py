@@ -24,11 +24,15 @@ def camera(asked: Asked) -> Value:
     """One typed value of the camera: ``field`` says which."""
     fields = asked.fields
     which = fields.choice(
-        "field", ("elevation", "azimuth", "roll", "distance", "height", "aim_x", "aim_y", "aim_z", "aperture", "orientation", "focus")
+        "field", ("elevation", "azimuth", "roll", "distance", "height", "aim_x", "aim_y", "aim_z", "aperture", "orientation", "focus", "focus_distance")
     )
     value: Any
     if which == "focus":  # empty: through the aim
         return asked.of_setup("focus_on", placement=fields.text("value", 64) or None)
+    if which == "focus_distance":  # from the lens, along its axis
+        view = view_of(asked.setup.camera)
+        point = view.principal_point + fields.mm("value") * view.forward
+        return asked.of_setup("camera", focus={"point": [round(float(v), 2) for v in point]})
     if which == "height":
         return asked.of_setup("lens_height", height=fields.length("value", float(view_of(asked.setup.camera).position[2])))
     if which in ("elevation", "azimuth", "roll"):

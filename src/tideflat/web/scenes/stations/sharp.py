@@ -7,7 +7,7 @@ from typing import Any
 from tideflat.core.errors import FieldError
 from tideflat.core.facts.speeds import SPEEDS
 from tideflat.core.frame.hold_sharp import hold_sharp
-from tideflat.web.bridge.sharp_words import exposure_words, held_words, stops_of, things_words, zone_words
+from tideflat.web.bridge.sharp_words import exposure_words, held_words, slides, things_words, zone_words
 
 from .station import Look, Station
 
@@ -25,11 +25,13 @@ def _context(look: Look) -> dict[str, Any]:
     return {
         "zone_words": zone_words(picture, glance.crop or None, glance.unit),
         "soft_things": things_words(picture),
-        "stops": stops_of(picture),
+        "slides": slides(picture, glance.unit),
         "held_sharp": held,
         "held_ids": " ".join(ids),
         "exposure": exposure_words(picture),
-        "moved": None if moved is None else {"id": moved.id, "name": picture.scene.prop(moved.prop).name, "speed": None if moved.motion is None else moved.motion.speed},
+        "moved": None
+        if moved is None
+        else {"id": moved.id, "name": picture.scene.prop(moved.prop).name, "speed": None if moved.motion is None else moved.motion.speed},
         "speeds": [(name, fact.value) for name, fact in SPEEDS.items()],
     }
 

@@ -16,8 +16,11 @@ from tideflat.web.accounts.access import StudioRequest, stylist_required
 from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.geometry import projection
 from tideflat.web.bridge.scheme_drawn import scheme_drawn
+from tideflat.web.bridge.sharp_words import things_words, zone_drawn, zone_words
+from tideflat.web.bridge.sheets import frame_sheet, table_sheet
 from tideflat.web.ui.fields import Fields
 
+from ..glance import Glance
 from ..services.acting import asked_for, asked_from
 from ..services.history import core_scene
 from ..stage import judged_alone
@@ -25,7 +28,7 @@ from ..turns import in_turn
 from .answers import find_scene, glance_of
 
 #: What a hand does while it holds something.
-VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "stand", "pan", "repeat", "bend")
+VERBS = ("let-go", "move", "turn", "shift", "spin", "raise", "stand", "pan", "repeat", "bend", "camera")
 
 #: A window asks a dozen times a second at most, while a hand holds something.
 FOLLOWS_A_MINUTE = 1500
@@ -52,6 +55,8 @@ def follow(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     seen, lies = edit.scene.seen_in(setup), dict[str, object]()
     if verb == "stand":
         lies = {"through": json.dumps(projection(view_of(setup.camera)))}
+    if verb == "camera":
+        lies = {"sharp": json.dumps(_sharp(Picture(edit.scene, setup), glance))}
     if verb == "let-go" and edit.held is not None:
         held = seen.placement(edit.held)
         lies = {"on": seen.prop(seen.placement(held.on).prop).name if held.on else "", "z": held.z}
@@ -71,6 +76,13 @@ def _made_room(before: Scene, after: Scene, fields: Fields) -> dict[str, object]
     moved = {p.id: p for p in after.placements if p.id in was and p.id not in apart and (p.x, p.y) != (was[p.id].x, was[p.id].y)}
     led = {j for i in moved for j in before.carried_by(i)}
     return {i: (round(p.x - was[i].x, 1), round(p.y - was[i].y, 1)) for i, p in moved.items() if i not in led}
+
+
+def _sharp(picture: Picture, glance: Glance) -> dict[str, object]:
+    """What of the table is sharp in both views, in a sentence, and how each thing is, by id."""
+    drawn = zone_drawn(picture, table_sheet(picture.scene.surface), frame_sheet(picture.view))
+    things = {t["id"]: (t["state"], t["words"], t["pixels"]) for t in things_words(picture)}
+    return {**drawn, "words": zone_words(picture, glance.crop or None, glance.unit), "things": things}
 
 
 def _bent(before: Scene, after: Scene, picture: Picture) -> dict[str, object]:

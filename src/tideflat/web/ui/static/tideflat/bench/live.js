@@ -52,6 +52,7 @@ function show(text, drag) {
   }
   drag.followed = (drag.followed || 0) + 1;
   if (lies.through) drawGhosts(JSON.parse(lies.through), Object.keys(now.geometry.things), () => [0, 0, 0], ["frame"]);
+  if (lies.sharp) document.dispatchEvent(new CustomEvent("sharp", { detail: JSON.parse(lies.sharp) }));
   const thing = drag.id && now.geometry.things[drag.id];
   if (thing && lies.z) drag.lift = Number(lies.z) - thing.z;
   if (lies.room) makeRoom(drag, JSON.parse(lies.room));

@@ -11,6 +11,7 @@ import { listenToPointer, tick } from "./drag.js";
 import { listenToTaps } from "./taps.js";
 import { listenToPointing } from "./findings.js";
 import { listenToPressing } from "./pressing.js";
+import { listenToSlides } from "./slides.js";
 import { givesWay, letGiveWay } from "./room.js";
 import { listenToKeys } from "./keys.js";
 import { listenToCarrying } from "./carrying.js";
@@ -123,6 +124,7 @@ document.addEventListener("DOMContentLoaded", () => {
   listenToZoom(turnHeld);
   listenToPointing();
   listenToPressing();
+  listenToSlides();
   listenToKeys();
   listenToAnswers();
   recallDrawer();
