@@ -83,6 +83,8 @@ def core(scene: Any) -> None:
 
     from tideflat.core.evaluate import Picture
     from tideflat.core.findings.registry import findings
+    from tideflat.core.frame.fit import fit
+    from tideflat.core.frame.lens_chart import lens_chart
     from tideflat.core.remedies.search import judged, remedy_for
 
     first = scene.placements[14]
@@ -103,11 +105,35 @@ def core(scene: Any) -> None:
     one = timed("core, 30 props: one thing moved", one_move)
     whole = timed("core, 30 props: camera turned, everything anew", new_camera, 40)
     print(f"{'':<58} what stands still costs 1/{whole / one:.1f} of a new camera")
+    kit = twelve_lenses()
+    timed("chart of 12 lenses on 3 bodies, 30 props", lambda k: lens_chart(_turned(scene, 0.17 * k), kit), 60)
+    timed("the camera fitted to six of them", lambda k: fit(_turned(scene, 0.17 * k), [p.id for p in scene.placements[:6]], 0.8), 40)
     picture = Picture(scene, scene.setups[0])
     before = judged(picture.whole)
     found = findings(picture)[:6]
     if found:
         timed("core, 30 props: a remedy searched and proven", lambda k: remedy_for(picture, found[k % len(found)], before), len(found))
+
+
+def _turned(scene: Any, azimuth: float) -> Any:
+    """The scene's picture with the camera walked round a little, so that nothing of it is remembered."""
+    from dataclasses import replace
+
+    from tideflat.core.evaluate import Picture
+
+    setup = scene.setups[0]
+    turned = scene.with_setup(setup.name, replace(setup, camera=replace(setup.camera, azimuth=azimuth)))
+    return Picture(turned, turned.setups[0])
+
+
+def twelve_lenses() -> Any:
+    """Twelve lenses of one length and three bodies, none with a lens of its own."""
+    from tideflat.core.formats.kit_reader import kit_from_value
+
+    lengths = (14, 20, 24, 28, 35, 40, 50, 60, 70, 85, 100, 135)
+    bodies = [{"name": str(w), "width": w, "height": h} for w, h in ((36, 24), (23.5, 15.6), (17.3, 13))]
+    supports = [{"name": "column", "lowest": 150, "highest": 2400, "inverts": True}]
+    return kit_from_value({"bodies": bodies, "lenses": [{"name": f"{f}", "focal_length": f} for f in lengths], "supports": supports})
 
 
 def serve() -> int:
