@@ -207,6 +207,14 @@ def table_value(seed: int) -> dict[str, Any]:
         leanings |= {"order": 0.6, "spacing": 0.0} if is_even else {}
         setups[0]["camera"] |= {"elevation": 90, "aim": [450, 300, 0], "distance": 1200}
         setups[0]["camera"]["lens"] = {"focal_length": 50, "max_aperture": 1.8, "min_aperture": 22, "min_focus": None}
+    if seed % 9 == 4:  # a camera not quite plumb, by hand, a crop that is blown up, and something that moves
+        setups[0]["camera"] |= {"elevation": 88, "roll": 1.5, "aperture": 18}
+        setups[0]["deliverables"].append({"name": "print", "pixels": [6400, 8000]})
+        setups[0]["exposure"] = {"iso": 100, "time_s": 0.25, "handheld": True}
+        placements[0]["motion"] = {"speed": 900, "toward": [1, 0, 0]}
+    if seed % 11 == 5:  # near, low and wide
+        setups[0]["camera"] |= {"elevation": 6, "azimuth": 0, "roll": 0, "aim": [450, 300, 60], "distance": 620, "focus": None}
+        setups[0]["camera"]["lens"] = {"focal_length": 24, "max_aperture": 1.8, "min_aperture": 22, "min_focus": None}
     if seed % 7 == 0:
         setups[0]["camera"].setdefault("lens", {})["image_circle"] = 30
     return {
