@@ -24,6 +24,7 @@ urlpatterns = [
     path("scenes/<int:scene_id>/what-if/", what_if.what_if, name="what_if"),
     path("scenes/<int:scene_id>/export/", bench.export_scene, name="export_scene"),
     path("scenes/<int:scene_id>/overlay/", framing.overlay, name="overlay"),
+    path("scenes/<int:scene_id>/plan/", framing.plan_at_true_size, name="plan_at_true_size"),
     path("scenes/<int:scene_id>/beside-the-camera/", framing.beside_camera, name="beside_camera"),
     path("scenes/<int:scene_id>/do/<slug:verb>/", changes.change, name="change"),
     path("scenes/<int:scene_id>/follow/<slug:verb>/", following.follow, name="follow"),

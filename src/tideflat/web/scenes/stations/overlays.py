@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from tideflat.core.frame.overlay import Colours
+from tideflat.core.frame.tiles import PAPERS
 
 from .station import Look, Station
 
@@ -23,7 +24,8 @@ def _context(look: Look) -> dict[str, Any]:
     wide, high = look.picture.setup.camera.frame_pixels
     scale = _SCREEN_LONG / max(wide, high)
     screen = (round(wide * scale), round(high * scale))
-    return {"parts": PARTS, "sizes": [("the body's own pixels", wide, high), ("a screen", *screen)], "colours": Colours()}
+    papers = [(name, name.upper() if name != "letter" else "Letter") for name in PAPERS]
+    return {"papers": papers, "parts": PARTS, "sizes": [("the body's own pixels", wide, high), ("a screen", *screen)], "colours": Colours()}
 
 
 STATION = Station(tray="overlays", template="scenes/fragments/tray_overlays.html", context=_context)

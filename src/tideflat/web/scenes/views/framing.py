@@ -22,6 +22,7 @@ from tideflat.web.bridge.readings import frame_caption
 from tideflat.web.bridge.sheets import path_data
 from tideflat.web.ui.fields import Fields
 
+from ..plan_sheets import plan_pdf
 from ..queries import picture_of, revision_of
 from ..turns import in_turn
 from .answers import find_scene, glance_of, notice
@@ -71,6 +72,29 @@ def _colours(fields: Fields) -> Colours:
                 raise FieldError(name, "must be a colour such as #ffd23c", text)
             chosen[name] = text
     return Colours(**chosen)
+
+
+@member_required
+@require_GET
+def plan_at_true_size(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """The surface at its own size as a PDF of sheets, to lay under the things."""
+    find_scene(request, scene_id)
+    if too_many_here("plan", str(request.user.pk), OVERLAYS_A_MINUTE, 60):
+        return notice(request, "That is asked for very often. Wait a little; nothing is lost.", 429)
+    return _plan_in_turn(request, scene_id)
+
+
+@in_turn
+def _plan_in_turn(request: StudioRequest, scene_id: int) -> HttpResponse:
+    row, glance = find_scene(request, scene_id), glance_of(request)
+    picture = picture_of(row, glance.setup)
+    try:
+        content = plan_pdf(picture, request.GET.get("paper", "a4")[:20], glance.unit)
+    except FieldError as error:
+        return notice(request, error_words(error))
+    response = HttpResponse(content, content_type="application/pdf")
+    response["Content-Disposition"] = f'attachment; filename="{slugify(row.title) or "scene"}-{slugify(picture.setup.name)}-plan.pdf"'
+    return response
 
 
 @member_required
