@@ -200,3 +200,27 @@ def test_a_viewer_sees_the_tools_and_changes_nothing(hand, ada, studio):
     for name in ("lenses", "sharp", "overlays"):
         assert "data-do=" not in tray(ada, hand, name) and "data-slide" not in tray(ada, hand, name)
     assert hand.do("exposure", time="1/60").status_code == 403
+
+
+@pytest.mark.parametrize("keep", ["base", "top_line", "centre"])
+def test_a_jar_of_92_takes_the_place_of_one_of_76_and_the_line_that_is_chosen_stays(hand, ada, studio, keep):
+    from tideflat.web.stores.models import StoreProp
+
+    large = StoreProp.objects.filter(studio=studio).first()
+    large.shape, large.name = {"kind": "cylinder", "diameter": 92, "height": 110}, "large jar"
+    large.save()
+    before = picture_now(hand)
+    assert before.bodies["p1"].shape.sides()[0] == 76
+    assert "wider" in tray(ada, hand, "store", place="p1") and 'id="swap-keep"' in tray(ada, hand, "store", place="p1")
+    assert hand.do("swap", id="p1", item=large.pk, keep=keep).status_code == 200
+    after = picture_now(hand)
+    assert after.bodies["p1"].shape.sides()[0] == 92
+    was, now = before.things["p1"].box, after.things["p1"].box
+    depth = float((after.bodies["p1"].centroid - after.view.position) @ after.view.forward)
+    tenth = 0.1 * after.view.principal_distance / depth / after.view.frame_height
+    if keep == "base":
+        assert (hand.placement("p1")["x"], hand.placement("p1")["y"]) == (430, 310)
+    elif keep == "top_line":
+        assert now[1] == pytest.approx(was[1], abs=tenth)
+    else:
+        assert (now[1] + now[3]) / 2 == pytest.approx((was[1] + was[3]) / 2, abs=tenth)

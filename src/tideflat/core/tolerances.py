@@ -106,3 +106,6 @@ FITTED = 1e-7
 
 #: A stop that misses by less than this is the stop: they are engraved rounded.
 STOP_SLACK = 1.001
+
+#: What is kept of an outline when a variant takes its place: well within a tenth of a millimetre.
+REGISTERED_MM = 0.02

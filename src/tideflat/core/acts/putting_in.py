@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from ..errors import FieldError
+from ..evaluate import Picture
 from ..model import ROLES, Group, Placement, Prop, Scene, Setup, shares_all
 from ..shapes.shape import Shape
 from ..solids.body import pose
@@ -17,8 +18,9 @@ from ..table.resting import resting_height
 from ..tolerances import STIFF_DIGITS
 from .act import Act, Done, TableAct
 from .arguments import FLAG, HEIGHT, ID, IDS, NAME, PLACE, PROP, arg, one_of
+from .registering import KEEPS, registered
 from .set_ups_apart import put_down
-from .things import ThingAct
+from .things import Move, ThingAct
 
 #: Clear table that is left round a thing whose place nobody chose, mm [practice].
 ROOM_MM = 12.0
@@ -125,10 +127,13 @@ def _with_twins(scene: Scene, setup: Setup, twins: dict[str, str], dx: float) ->
 
 @dataclass(frozen=True, kw_only=True)
 class Swap(ThingAct):
-    """Another prop in its place, in one set-up with ``only``, else on the shared table; what it carries comes to lie on the new one."""
+    """Another prop in its place, in one set-up with ``only``, else on the shared table; what it carries comes to lie on the new one. keep: what
+    of it stays: the middle of its foot (``base``), or, as ``setup`` sees it, the middle of its outline (``centre``), its upper edge
+    (``top_line``) or its lower one (``base_line``)."""
 
     act = "swap"
     prop: Prop | str = arg(PROP)
+    keep: str = arg(one_of(KEEPS), "base")
 
     def done(self, scene: Scene) -> Done:
         own = self.own_setup(scene)
@@ -137,7 +142,17 @@ class Swap(ThingAct):
         _, name = self.called(scene)
         scene, prop = with_prop(scene, self.prop if isinstance(self.prop, Prop) else scene.prop(self.prop))
         after = exchanged(scene, self.placement, prop.id, own)
+        if self.keep != "base":
+            after = self._registered(scene, after, prop)
         return self.told(after, name, by=prop.name)
+
+    def _registered(self, scene: Scene, after: Scene, prop: Prop) -> Scene:
+        """``after`` with the thing where the frame shows it as it showed the other."""
+        if self.setup is None:
+            raise FieldError("setup", "must be given: it says in which frame a line is kept", show_got=False)
+        picture = Picture(scene, scene.setup(self.setup))
+        x, y, z = registered(picture, picture.scene.placement(self.placement), prop, self.keep)
+        return Move(placement=self.placement, setup=self.setup, only=self.only, x=x, y=y, z=max(z, 0.0), alone=True).done(after).scene
 
 
 def exchanged(scene: Scene, placement_id: str, prop_id: str | None, own: Setup | None) -> Scene:

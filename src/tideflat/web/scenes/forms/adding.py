@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from tideflat.core.acts.registering import KEEPS
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.scene_writer import prop_value
 from tideflat.core.model import ROLES
@@ -50,7 +51,8 @@ def swap(asked: Asked) -> Value:
     item = prop_in(asked.studio, asked.fields.whole("item"))
     is_own = asked.only or asked.thing.id in dict(asked.setup.swap)
     where = {"setup": asked.setup.name, "only": True} if is_own else {"setup": asked.setup.name}
-    return {"act": "swap", "placement": asked.thing.id, "prop": prop_value(item.prop), **where}
+    keep = asked.fields.choice("keep", KEEPS) if asked.fields.has("keep") else "base"
+    return {"act": "swap", "placement": asked.thing.id, "prop": prop_value(item.prop), "keep": keep, **where}
 
 
 FORMS: dict[str, Form] = {"add": add, "add-found": add_found, "again": again, "swap": swap}

@@ -54,6 +54,8 @@ function deed(button) {
   for (const key of SENT) if (d[key] !== undefined) values[key] = d[key];
   if (d.nameValue !== undefined) values.name = d.nameValue;
   if (d.newName !== undefined) values.name = freshName(d.newName);
+  const kept = d.do === "swap" && document.getElementById("swap-keep");
+  if (kept) values.keep = kept.value;
   if (d.do === "take-proposal" && onlyHeld()) values.part = "1";
   showGhost(null);
   change(d.do, values);
