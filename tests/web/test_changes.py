@@ -140,6 +140,7 @@ def test_every_verb_is_tried_somewhere_here(hand, studio):
             "take-over",
             "apart",
             "take-proposal",
+            "take-frame",
             "scheme",
             "bend",
         }

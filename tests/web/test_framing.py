@@ -224,3 +224,51 @@ def test_a_jar_of_92_takes_the_place_of_one_of_76_and_the_line_that_is_chosen_st
         assert now[1] == pytest.approx(was[1], abs=tenth)
     else:
         assert (now[1] + now[3]) / 2 == pytest.approx((was[1] + was[3]) / 2, abs=tenth)
+
+
+@pytest.fixture
+def no_thread(monkeypatch):
+    from tests.web.test_proposing import NoThread
+    from tideflat.web.work import services
+
+    NoThread.jobs.clear()
+    monkeypatch.setattr(services.threading, "Thread", NoThread)
+    return NoThread
+
+
+def test_one_frame_for_all_is_looked_for_as_a_job_told_and_taken(hand, ada, no_thread):
+    from tideflat.web.work import services
+    from tideflat.web.work.models import Work
+
+    hand.do("deliverable", name="wide", ratio="16:9")
+    address = f"/scenes/{hand.pk}/one-frame/"
+    assert "Look for one frame for all" in ada.get(address, {"setup": "main"}).content.decode()
+    assert 'id="one-frame"' in tray(ada, hand, "deliverables")
+    assert "<progress" in ada.post(address + "look/", {"setup": "main"}).content.decode()
+    ada.post(address + "look/", {"setup": "main"})
+    assert len(no_thread.jobs) == 1
+    _, (pk, kind, job) = no_thread.jobs[-1]
+    services._work(pk, kind, job)
+    found = Work.objects.get(pk=pk)
+    assert found.state == Work.DONE
+    page = ada.get(address, {"setup": "main"}).content.decode()
+    told = json.loads(found.told)[0]
+    assert "One frame for all: now" in page and {d["name"] for d in told["dropped"]} == {"feed", "wide"}
+    if "Frame it so" in page:
+        assert hand.do("take-frame", work=pk).status_code == 200
+        camera = hand.document["setups"][0]["camera"]
+        assert camera["distance"] == told["distance"] and camera["aim"] == told["aim"]
+        assert hand.words(2) == "one frame for 2 deliverables"
+    hand.do("move", id="p1", x=470, y=310)
+    assert "Look for one frame" in ada.get(address, {"setup": "main"}).content.decode()  # another state
+    assert hand.do("take-frame", work=pk).status_code == 400
+
+
+def test_a_job_without_a_hero_says_so(hand, ada, no_thread):
+    from tideflat.web.work import services
+
+    hand.do("role", id="p1", role="support")
+    ada.post(f"/scenes/{hand.pk}/one-frame/look/", {"setup": "main"})
+    _, (pk, kind, job) = no_thread.jobs[-1]
+    services._work(pk, kind, job)
+    assert "must be in the picture" in ada.get(f"/scenes/{hand.pk}/one-frame/", {"setup": "main"}).content.decode()

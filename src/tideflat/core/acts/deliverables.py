@@ -7,12 +7,13 @@ from dataclasses import dataclass, replace
 from ..bounds import LEAST_PART
 from ..camera.crops import fitted
 from ..errors import FieldError
-from ..formats.reading import Node, whole
+from ..formats.reading import Node, pair, whole
 from ..formats.scene_writer import copy_space_value
 from ..formats.setup_reader import MOST_RIM, copy_space_of
 from ..model import CopySpace, Deliverable, Scene, Setup
 from .act import Done
-from .arguments import NAME, PAIR, Kind, arg, maybe, numbered, valued
+from .arguments import NAME, PAIR, POINT, REACH, Kind, arg, listed, maybe, numbered, valued
+from .camera import with_camera
 from .set_ups import SetupAct
 
 
@@ -25,6 +26,9 @@ def _pixels(node: Node, key: str) -> tuple[int, int]:
 
 PIXELS = Kind(_pixels, {"type": "array", "items": {"type": "integer", "minimum": 1, "maximum": 100_000}, "minItems": 2, "maxItems": 2})
 COPY_SPACE = valued(copy_space_of, copy_space_value, {"$ref": "#/$defs/deliverable/properties/copy_space"})
+
+
+CENTRES = listed(lambda value, path: pair(value, path, 0, 1), PAIR.schema, 24)
 
 
 def deliverable_of(setup: Setup, name: str, key: str = "name") -> Deliverable:
@@ -89,3 +93,21 @@ class RemoveDeliverable(SetupAct):
         gone = deliverable_of(setup, self.name)
         left = tuple(d for d in setup.deliverables if d is not gone)
         return Done(scene.with_setup(setup.name, replace(setup, deliverables=left)), self.act, (("name", self.name),))
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrameAll(SetupAct):
+    """The camera and every crop at once: ``aim`` and ``distance``, and the middles of the crops in the order of the deliverables."""
+
+    act = "frame_all"
+    aim: tuple[float, float, float] = arg(POINT)
+    distance: float = arg(REACH)
+    centres: tuple[tuple[float, float], ...] = arg(CENTRES)
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        if len(self.centres) != len(setup.deliverables):
+            raise FieldError("centres", f"must be one for each of the set-up's {len(setup.deliverables)} deliverables", len(self.centres))
+        placed = tuple(replace(d, centre=c) for d, c in zip(setup.deliverables, self.centres, strict=True))
+        after = scene.with_setup(setup.name, replace(setup, deliverables=placed))
+        return Done(with_camera(after, after.setup(setup.name), aim=self.aim, distance=self.distance), self.act, (("count", len(placed)),))

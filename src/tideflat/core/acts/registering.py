@@ -47,7 +47,9 @@ def registered(picture: Picture, placement: Placement, prop: Prop, keep: str) ->
             break
     x, y, z = (round(float(v), 3) for v in place)
     if z < placement.z - REGISTERED_MM:
-        raise FieldError("keep", f"must be base: it is taller, and would have to stand {placement.z - z:.0f} mm lower than what it stands on", keep)
+        raise FieldError(
+            "keep", f"must be base: it is taller, and would have to stand {placement.z - z:.0f} mm lower than what it stands on", keep
+        )
     return x, y, z
 
 
@@ -66,11 +68,18 @@ def _sunk(view: View, z: float) -> float:
 
 
 def _per_mm(
-    view: View, placement: Placement, prop: Prop, place: np.ndarray, marks: Callable[[Box], np.ndarray], across: np.ndarray, onward: np.ndarray
+    view: View,
+    placement: Placement,
+    prop: Prop,
+    place: np.ndarray,
+    marks: Callable[[Box], np.ndarray],
+    across: np.ndarray,
+    onward: np.ndarray,
 ) -> np.ndarray:
     """(2, 2) what a millimetre across and a millimetre onward move of what is kept, half a millimetre either way."""
     columns = [
-        marks(_box(view, placement, prop, place + way / 2)) - marks(_box(view, placement, prop, place - way / 2)) for way in (across, onward)
+        marks(_box(view, placement, prop, place + way / 2)) - marks(_box(view, placement, prop, place - way / 2))
+        for way in (across, onward)
     ]
     return np.stack(columns, axis=1)
 

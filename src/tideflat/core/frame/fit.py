@@ -181,6 +181,11 @@ def _wall(picture: Picture, camera: Camera) -> str | None:
     return "rig.ceiling" if clear is not None and clear < 0 else None
 
 
+def stands(picture: Picture, camera: Camera) -> bool:
+    """Whether a camera can be there and focus."""
+    return _wall(picture, camera) is None
+
+
 def clearance_mm(picture: Picture, camera: Camera) -> float | None:
     """Free height above the camera there; None without a ceiling that is known."""
     room = picture.scene.room

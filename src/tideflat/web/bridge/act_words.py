@@ -169,6 +169,7 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "motion": lambda f, mm: f"{f['name']} moves {mm(f['speed'])} a second" if f["speed"] else f"{f['name']} stands still",
     "guides": lambda f, mm: "guide laid" if f["more"] > 0 else "guide taken away" if f["more"] < 0 else "guide moved",
     "crop": lambda f, mm: f"crop {f['name']} moved",
+    "frame_all": lambda f, mm: f"one frame for {f['count']} deliverables",
     "remove_deliverable": lambda f, mm: f"deliverable {f['name']} dropped",
     "add_setup": lambda f, mm: f"set-up {f['name']} begun",
     "rename_setup": lambda f, mm: f"set-up {f['setup']} now called {f['name']}",

@@ -6,6 +6,7 @@ import json
 import os
 import sys
 from concurrent.futures import ProcessPoolExecutor
+from dataclasses import asdict
 from multiprocessing import get_context
 from typing import Any
 
@@ -15,10 +16,12 @@ from tideflat.core.arrange.mend import mend
 from tideflat.core.arrange.one_more import Change, one_less, one_more
 from tideflat.core.arrange.proposal import Proposal
 from tideflat.core.arrange.propose import propose, scheme_named
+from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.findings.finding import Finding
 from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.scene_reader import read_scene
+from tideflat.core.frame.one_frame import gains, one_frame
 
 #: So many are looked for at first, with hardly any effort, so that there is something to see at once.
 _FIRST_COUNT = 2
@@ -161,7 +164,37 @@ def _say(value: dict[str, Any]) -> None:
     sys.stdout.flush()
 
 
-_JOBS = {"propose": _proposals, "mend": _mended, "one": _one_more_or_less, "drift": _drifts}
+def _one_frame(job: dict[str, Any]) -> None:
+    """Where one frame serves every deliverable best, and what would be gained were each dropped. job: document, setup."""
+    scene = read_scene(job["document"].encode())
+    picture = Picture(scene, scene.setup(job["setup"]))
+    parent = os.getppid()
+    gone = len(picture.setup.deliverables) if len(picture.setup.deliverables) > 1 else 0
+
+    def goes_on(begins: float, part: float, share: float) -> bool:
+        _say({"share": round(begins + part * share, 3)})
+        return os.getppid() == parent
+
+    try:
+        first = 1 / (1 + gone)
+        found = one_frame(picture, lambda share: goes_on(0.0, first, share))
+        told = {
+            "aim": list(found.camera.aim),
+            "distance": found.camera.distance,
+            "centres": [list(centre) for _, centre in found.centres],
+            "now": asdict(found.now),
+            "worth": asdict(found.worth),
+            "dropped": [],
+        }
+        _say({"share": first, "told": [told]})
+        told["dropped"] = [asdict(d) for d in gains(picture, lambda share: goes_on(first, 1 - first, share))]
+        _say({"share": 1.0, "told": [told]})
+        _say({"end": True, "reason": None})
+    except FieldError as error:
+        _say({"end": True, "reason": f"{error.path} {error.rule}"})
+
+
+_JOBS = {"frame": _one_frame, "propose": _proposals, "mend": _mended, "one": _one_more_or_less, "drift": _drifts}
 
 if __name__ == "__main__":
     main()

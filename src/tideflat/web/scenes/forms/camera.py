@@ -13,6 +13,7 @@ from tideflat.core.frame.lens_chart import lens_chart
 from tideflat.web.stores.queries import body_in, kit_of, lens_in
 from tideflat.web.ui.fields import Fields
 
+from ..one_frame import act_of
 from .asked import Asked, Form, Value, whole_share
 
 
@@ -135,6 +136,12 @@ def take_lens(asked: Asked) -> Value:
     return asked.of_setup("body", **kit, called=called, keep="coverage")
 
 
+def take_frame(asked: Asked) -> Value:
+    """The one frame that was found (``work``) for what stands now."""
+    found = act_of(asked.studio, asked.row, asked.picture, asked.fields.whole("work"))
+    return {**found, "setup": asked.setup.name}
+
+
 def fit_to(asked: Asked) -> Value:
     """The camera that frames things (``ids``) at a share (``percent``) of a crop, its angle kept or given."""
     fields = asked.fields
@@ -156,4 +163,4 @@ def fit_to(asked: Asked) -> Value:
 LEAST_FIT = 0.01
 #: What a camera is called in the history is no longer.
 NAMES = 120
-FORMS: dict[str, Form] = {"register": register, "fit": fit_to, "take-lens": take_lens, "preset": preset, "camera": camera, "stand": stand, "guide": guide, "pan": pan, "lens": lens, "body": body}
+FORMS: dict[str, Form] = {"register": register, "fit": fit_to, "take-frame": take_frame, "take-lens": take_lens, "preset": preset, "camera": camera, "stand": stand, "guide": guide, "pan": pan, "lens": lens, "body": body}

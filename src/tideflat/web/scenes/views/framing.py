@@ -8,12 +8,12 @@ import numpy as np
 from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils.text import slugify
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_GET, require_POST
 
 from tideflat.core.camera.crops import FULL_FRAME
 from tideflat.core.errors import FieldError
 from tideflat.core.frame.overlay import PARTS, Colours, overlay_png, overlay_svg
-from tideflat.web.accounts.access import StudioRequest, member_required
+from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.crops_drawn import chosen_crop, crop_view, veil
 from tideflat.web.bridge.drawing import frame_drawing
@@ -22,6 +22,7 @@ from tideflat.web.bridge.readings import frame_caption
 from tideflat.web.bridge.sheets import path_data
 from tideflat.web.ui.fields import Fields
 
+from ..one_frame import ask, newest, told_of
 from ..plan_sheets import plan_pdf
 from ..queries import picture_of, revision_of
 from ..turns import in_turn
@@ -95,6 +96,34 @@ def _plan_in_turn(request: StudioRequest, scene_id: int) -> HttpResponse:
     response = HttpResponse(content, content_type="application/pdf")
     response["Content-Disposition"] = f'attachment; filename="{slugify(row.title) or "scene"}-{slugify(picture.setup.name)}-plan.pdf"'
     return response
+
+
+@member_required
+@require_GET
+def frame_for_all(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """How far the search for one frame is; asks for itself while it goes on."""
+    return _shown(request, scene_id)
+
+
+@stylist_required
+@require_POST
+def look_for_one_frame(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """Begin; the line says by itself how it goes on."""
+    row = find_scene(request, scene_id)
+    if too_many_here("frame", str(request.user.pk), OVERLAYS_A_MINUTE, 60):
+        return notice(request, "That is asked for very often. Wait a little; nothing is lost.", 429)
+    ask(row, picture_of(row, glance_of(request).setup))
+    return _shown(request, scene_id)
+
+
+@in_turn
+def _shown(request: StudioRequest, scene_id: int) -> HttpResponse:
+    row, glance = find_scene(request, scene_id), glance_of(request)
+    picture = picture_of(row, glance.setup)
+    found = newest(row, picture)
+    percent = 0 if found is None else round(found.share * 100)
+    told = {"row": row, "setup": picture.setup, "glance": glance, "work": found, "percent": percent, "told": told_of(found)}
+    return render(request, "scenes/fragments/one_frame.html", told)
 
 
 @member_required
