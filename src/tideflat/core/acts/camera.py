@@ -148,8 +148,8 @@ class FocusOn(SetupAct):
         return Done(with_camera(scene, setup, focus=point), self.act, (("name", picture.props[self.placement].name),))
 
 
-#: What stays when the camera becomes another: what the picture shows, the camera moved for it; the camera's place; or just what the long side
-#: covers, whatever the other shape of the sensor makes of the short one.
+#: What stays when the camera becomes another: what the picture shows, the camera moved for it; the camera's place; or just what the long
+#: side covers, whatever the other shape of the sensor makes of the short one.
 KEEP = ("picture", "place", "coverage")
 
 

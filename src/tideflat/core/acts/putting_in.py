@@ -127,9 +127,9 @@ def _with_twins(scene: Scene, setup: Setup, twins: dict[str, str], dx: float) ->
 
 @dataclass(frozen=True, kw_only=True)
 class Swap(ThingAct):
-    """Another prop in its place, in one set-up with ``only``, else on the shared table; what it carries comes to lie on the new one. keep: what
-    of it stays: the middle of its foot (``base``), or, as ``setup`` sees it, the middle of its outline (``centre``), its upper edge
-    (``top_line``) or its lower one (``base_line``)."""
+    """Another prop in its place, in one set-up with ``only``, else on the shared table; what it carries comes to lie on the new one.
+    keep: what of it stays: the middle of its foot (``base``), or, as ``setup`` sees it, the middle of its outline (``centre``), its upper
+    edge (``top_line``) or its lower one (``base_line``)."""
 
     act = "swap"
     prop: Prop | str = arg(PROP)

@@ -1,8 +1,8 @@
 """What holds some things sharp: an aperture and a focus point, a number of focus steps, or the tilt of a tilt lens.
 
 How soft a point is goes with how far the reciprocal of its distance is from that of the plane of focus; a lens tilted by t toward a side
-takes from it a share of where the point lies aside (the hinge rule): ``1/Z - (a x + b y)``, x and y the point's slopes off the axis and ``hypot(a, b)
-= sin(t) / f``. The best tilt is therefore a linear programme: the least range of that over all points.
+takes from it a share of where the point lies aside (the hinge rule): ``1/Z - (a x + b y)``, x and y the point's slopes off the axis and
+``hypot(a, b) = sin(t) / f``. The best tilt is therefore a linear programme: the least range of that over all points.
 """
 
 from __future__ import annotations
@@ -49,8 +49,8 @@ class Steps:
 
 @dataclass(frozen=True, slots=True)
 class Tilted:
-    """A lens tilted by ``tilt`` degrees toward ``toward`` (0 right, 90 up, from behind the camera), focused through ``point``; its hinge lies
-    ``hinge`` mm beside it. aperture: the widest engraved stop at which all is sharp then."""
+    """A lens tilted by ``tilt`` degrees toward ``toward`` (0 right, 90 up, from behind the camera), focused through ``point``; its hinge
+    lies ``hinge`` mm beside it. aperture: the widest engraved stop at which all is sharp then."""
 
     tilt: float
     toward: float
@@ -61,8 +61,8 @@ class Tilted:
 
 @dataclass(frozen=True, slots=True)
 class Held:
-    """near, far: between which distances (mm before the principal point) the things lie. crop: the deliverable that asks for most. at_once, steps,
-    tilted: None where there is none. reason: why one frame at the lens's stops does not hold them; None where it does."""
+    """near, far: between which distances (mm before the principal point) the things lie. crop: the deliverable that asks for most.
+    at_once, steps, tilted: None where there is none. reason: why one frame at the lens's stops does not hold them; None where it does."""
 
     near: float
     far: float
@@ -74,7 +74,8 @@ class Held:
 
 
 def hold_sharp(picture: Picture, ids: Sequence[str], aperture: float | None = None) -> Held:
-    """How the things are held sharp in the deliverable that asks for most. aperture: the stop that is wished for; the widest that does without.
+    """How the things are held sharp in the deliverable that asks for most. aperture: the stop that is wished for; the widest that does
+    without.
 
     Raises FieldError for things that are not in the picture, or not in front of the lens.
     """

@@ -1,8 +1,8 @@
 """One frame for all: where the camera stands and where each crop lies so that every deliverable is served as well as can be.
 
 The choices are a grid: how much nearer or further, how far aside and onward, and a number of places for each crop. Better is: fewer stops,
-then fewer of what is to be mended, counted in each crop, then the largest least share of the hero. Every camera of the grid that might be best
-is judged by the findings themselves, each crop at each of its places by itself; the best is then polished by ever smaller steps.
+then fewer of what is to be mended, counted in each crop, then the largest least share of the hero. Every camera of the grid that might be
+best is judged by the findings themselves, each crop at each of its places by itself; the best is then polished by ever smaller steps.
 """
 
 from __future__ import annotations

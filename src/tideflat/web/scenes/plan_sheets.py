@@ -35,7 +35,9 @@ def _page(tile: Tile, tiles: Sequence[Tile], picture: Picture, feet: Sequence[Fo
     wide, high = tile.wide + 2 * MARGIN_MM, tile.deep + 2 * MARGIN_MM
     columns, rows = max(t.column for t in tiles), max(t.row for t in tiles)
     inside = [_surface(tile, picture), *(_foot(tile, f, unit) for f in feet), *_joins(tile, columns, rows)]
-    title = _text(f"{picture.whole.title}, {picture.setup.name}: column {tile.column} of {columns} from the left, row {tile.row} of {rows} from the front")
+    title = _text(
+        f"{picture.whole.title}, {picture.setup.name}: column {tile.column} of {columns} from the left, row {tile.row} of {rows} from the front"
+    )
     check = _text("100 mm when the printer kept the size: print at 100 %, without fitting to the page")
     foot = high - MARGIN_MM / 2
     return "\n".join(
@@ -68,7 +70,11 @@ def _surface(tile: Tile, picture: Picture) -> str:
 def _foot(tile: Tile, foot: Foot, unit: str) -> str:
     """Its outline, a cross where its middle stands, a tick toward its front, and its name with its measures."""
     x, y = _at(tile, *foot.middle)
-    parts = [_ring([_at(tile, *p) for p in foot.outline], "0.6pt"), _line((x - 5, y), (x + 5, y), "0.5pt"), _line((x, y - 5), (x, y + 5), "0.5pt")]
+    parts = [
+        _ring([_at(tile, *p) for p in foot.outline], "0.6pt"),
+        _line((x - 5, y), (x + 5, y), "0.5pt"),
+        _line((x, y - 5), (x, y + 5), "0.5pt"),
+    ]
     if not foot.is_round:
         a = math.radians(foot.turn)
         parts.append(_line((x, y), (x + 14 * math.cos(a), y - 14 * math.sin(a)), "0.5pt"))
@@ -82,13 +88,15 @@ def _joins(tile: Tile, columns: int, rows: int) -> list[str]:
     found = []
     if tile.column < columns:
         x = tile.wide - OVERLAP_MM
-        found.append(_line((x, 0), (x, tile.deep), "(thickness: 0.4pt, dash: \"dashed\")"))
+        found.append(_line((x, 0), (x, tile.deep), '(thickness: 0.4pt, dash: "dashed")'))
     if tile.row < rows:
-        found.append(_line((0, OVERLAP_MM), (tile.wide, OVERLAP_MM), "(thickness: 0.4pt, dash: \"dashed\")"))
+        found.append(_line((0, OVERLAP_MM), (tile.wide, OVERLAP_MM), '(thickness: 0.4pt, dash: "dashed")'))
     half = OVERLAP_MM / 2
     beside = [half] * (tile.column > 1) + [tile.wide - half] * (tile.column < columns)
     before = [tile.deep - half] * (tile.row > 1) + [half] * (tile.row < rows)
-    places = [(x, tile.deep * share) for x in beside for share in (0.25, 0.75)] + [(tile.wide * share, y) for y in before for share in (0.25, 0.75)]
+    places = [(x, tile.deep * share) for x in beside for share in (0.25, 0.75)] + [
+        (tile.wide * share, y) for y in before for share in (0.25, 0.75)
+    ]
     for x, y in places:
         found += [_line((x - _MARK_MM, y), (x + _MARK_MM, y), "0.5pt"), _line((x, y - _MARK_MM), (x, y + _MARK_MM), "0.5pt")]
     return found

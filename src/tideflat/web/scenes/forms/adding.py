@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from tideflat.core.acts.registering import KEEPS
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.scene_writer import prop_value
 from tideflat.core.model import ROLES
@@ -51,7 +50,7 @@ def swap(asked: Asked) -> Value:
     item = prop_in(asked.studio, asked.fields.whole("item"))
     is_own = asked.only or asked.thing.id in dict(asked.setup.swap)
     where = {"setup": asked.setup.name, "only": True} if is_own else {"setup": asked.setup.name}
-    keep = asked.fields.choice("keep", KEEPS) if asked.fields.has("keep") else "base"
+    keep = asked.fields.text("keep", 20) or "base"
     return {"act": "swap", "placement": asked.thing.id, "prop": prop_value(item.prop), "keep": keep, **where}
 
 

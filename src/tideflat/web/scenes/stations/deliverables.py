@@ -41,5 +41,5 @@ STATION = Station(
     tray="deliverables",
     template="scenes/fragments/tray_deliverables.html",
     context=_context,
-    verbs=("camera", "deliverable", "deliverable-remove", "take-frame"),
+    verbs=("camera", "deliverable", "deliverable-remove"),
 )

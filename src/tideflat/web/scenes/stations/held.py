@@ -78,6 +78,7 @@ STATION = Station(
         "lean",
         "lock",
         "move-with",
+        "register",
         "remove",
         "repeat",
         "square-up",

@@ -40,5 +40,5 @@ STATION = Station(
     tray="sharp",
     template="scenes/fragments/tray_sharp.html",
     context=_context,
-    verbs=("camera", "exposure", "hold-sharp", "motion"),
+    verbs=("exposure", "hold-sharp", "motion"),
 )

@@ -50,6 +50,8 @@ export const DEEDS = [
   { key: "l", words: "lock where it is, or unlock", when: some, deed: both("lock", "lock-all") },
   { key: "h", words: "leave out of this set-up, or bring back", when: one, deed: () => change("hide", { id: heldIds()[0] }) },
   { key: "f", words: "focus on it", when: one, deed: () => change("camera", { field: "focus", value: heldIds()[0] }) },
+  { key: "j", words: "register: guides on its outline, so that it comes back there", when: one, deed: () => change("register", { id: heldIds()[0] }) },
+  { key: "z", words: "what will be sharp", when: always, deed: () => { setDrawer(true); openTray("sharp"); } },
   { key: "m", words: "draw over it, in the frame, a place that must be seen", when: one, deed: () => { if (!toggleDrawing()) { setDrawer(true); openTray("held").then(toggleDrawing); } } },
   { key: "i", words: "on one line, as the lens sees", when: many, deed: () => change("line-up", ids()) },
   { key: "s", words: "share out the gaps, as the lens sees", when: many, deed: () => change("share-out", ids()) },
