@@ -272,3 +272,19 @@ def test_a_job_without_a_hero_says_so(hand, ada, no_thread):
     _, (pk, kind, job) = no_thread.jobs[-1]
     services._work(pk, kind, job)
     assert "must be in the picture" in ada.get(f"/scenes/{hand.pk}/one-frame/", {"setup": "main"}).content.decode()
+
+
+def test_set_ups_stand_side_by_side_with_what_it_costs_and_lie_over_each_other(hand, ada):
+    hand.do("setup-add")
+    name = hand.document["setups"][1]["name"]
+    hand.do("camera", setup=name, field="elevation", value="30")
+    page = ada.get(f"/scenes/{hand.pk}/set-ups/", {"setup": "main"}).content.decode()
+    assert page.count("data-setup=") == 2 and "turned 60.0°" in page and "data-loop" not in page
+    over = ada.get(f"/scenes/{hand.pk}/set-ups/over/", {"setup": "main", "name": name}).content.decode()
+    assert 'data-over="frame"' in over and "elevation" in over
+    assert ada.get(f"/scenes/{hand.pk}/set-ups/over/", {"setup": "main", "name": "none"}).status_code == 404
+    assert "Set-ups side by side" in tray(ada, hand, "versions")
+
+
+def test_one_set_up_alone_says_how_another_is_begun(hand, ada):
+    assert "There is one set-up" in ada.get(f"/scenes/{hand.pk}/set-ups/").content.decode()

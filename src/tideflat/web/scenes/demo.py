@@ -16,6 +16,7 @@ from tideflat.web.stores.models import StoreProp
 from tideflat.web.stores.queries import record_of
 from tideflat.web.stores.services import fill_with_starters, keep_prop
 
+from .demo_frames import framed
 from .demo_versions import keep_demo_versions
 from .services.history import begin_scene
 from .services.references import add_references, prepared
@@ -48,7 +49,7 @@ def make_demo() -> Studio | None:
     lent = StoreProp.objects.get(studio=studio, key="preserving-pan")
     keep_prop(studio, replace(record_of(lent), lender="the copper cupboard", return_on=today + timedelta(days=6)), lent.pk)
     for kind, days in (("tea", 9), ("supper", 3), ("marmalade", 3)):
-        row = begin_scene(studio, starter(kind), owner, "demo scene laid out")
+        row = begin_scene(studio, framed(kind, starter(kind)), owner, "demo scene laid out")
         set_day(studio, row.pk, today + timedelta(days=days))
         reserve_table(studio, row.pk)
         for name, note in REFERENCES.get(kind, ()):

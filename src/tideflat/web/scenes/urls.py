@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, building, changes, copying, following, framing, proposing, shelf, stations, versions, what_if
+from .views import bench, building, changes, copying, following, framing, proposing, set_ups, shelf, stations, versions, what_if
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -26,6 +26,8 @@ urlpatterns = [
     path("scenes/<int:scene_id>/overlay/", framing.overlay, name="overlay"),
     path("scenes/<int:scene_id>/one-frame/", framing.frame_for_all, name="frame_for_all"),
     path("scenes/<int:scene_id>/one-frame/look/", framing.look_for_one_frame, name="look_for_one_frame"),
+    path("scenes/<int:scene_id>/set-ups/", set_ups.set_ups_beside, name="set_ups_beside"),
+    path("scenes/<int:scene_id>/set-ups/over/", set_ups.set_up_over, name="set_up_over"),
     path("scenes/<int:scene_id>/plan/", framing.plan_at_true_size, name="plan_at_true_size"),
     path("scenes/<int:scene_id>/beside-the-camera/", framing.beside_camera, name="beside_camera"),
     path("scenes/<int:scene_id>/do/<slug:verb>/", changes.change, name="change"),

@@ -75,9 +75,9 @@ def _picture(scene: model.Scene, setup: str, studio_id: int) -> Picture | None:
 
 @dataclass(frozen=True)
 class Laid:
-    """One version over what stands now. told: what it has otherwise."""
+    """A version, or another set-up, over what stands now. told: what it has otherwise."""
 
-    number: int
+    name: str
     frame: dict[str, Any]
     table: dict[str, Any]
     told: Told
@@ -90,7 +90,7 @@ def laid_over(row: Scene, number: int, setup: str, unit: str) -> Laid | None:
     if then is None:
         return None
     frame = frame_drawing(then, prefix="v", live=False)
-    return Laid(number, frame, table_drawing(then, prefix="x", live=False), compare_words(compare(now, then), then, unit))
+    return Laid(f"Step {number}", frame, table_drawing(then, prefix="x", live=False), compare_words(compare(now, then), then, unit))
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ def _context(look: Look) -> dict[str, Any]:
     shown = strip(look.row, look.picture.setup.name, look.glance.unit)
     return {
         "versions": shown,
+        "other_setups": [s.name for s in look.picture.whole.setups if s.name != look.picture.setup.name],
         "verdicts": Version.VERDICTS,
         "is_kept": any(v.is_here for v in shown),
         "most_beside": MOST_BESIDE,
