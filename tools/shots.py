@@ -80,26 +80,10 @@ def _built(page: Page) -> None:
     page.locator("#build-steps:has-text('fussiest')").wait_for(timeout=120_000)
 
 
-def _guides_and_steps(page: Page) -> None:
-    """Thirds over the frame; and a history that has branched."""
-    page.click("text=Guides")
-    page.check("[data-grid=thirds]")
-    page.click(".story-title")
-    page.mouse.click(*_middle(page, "#t-cream .outline"))
-    for key in ("ArrowRight", ".", "Control+z", "ArrowUp", "]"):
-        page.keyboard.press(key)
-        page.wait_for_timeout(900)
-    page.keyboard.press("u")
-    page.wait_for_timeout(700)
-
-
-def _only_here(page: Page) -> None:
-    """A set-up with its own surface, jar and oranges, and changes made in it alone."""
-    page.click("[data-act=setup]:has-text('upright')")
-    page.wait_for_timeout(900)
-    page.click(".scope")
-    page.wait_for_timeout(700)
-    _drawer("materials")(page)
+def _set_ups(page: Page) -> None:
+    """All set-ups of the scene beside each other, and a loop of them."""
+    page.goto(page.url.split("?")[0] + "set-ups/")
+    page.wait_for_load_state("networkidle")
 
 
 def _what_if(page: Page) -> None:
@@ -139,14 +123,14 @@ PAGES: list[tuple[str, str, Callable[[Page], None] | None]] = [
 #: file, path title, size, what is done before the picture
 BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] = [
     ("bench-marmalade", "Marmalade morning", (1280, 800), None),
-    ("bench-guides-steps", "Supper at the harbour inn", (1280, 800), _guides_and_steps),
+    ("drawer-sharp", "Four teas, one shelf", (1280, 800), _drawer("sharp")),
     ("bench-tea", "Four teas, one shelf", (1280, 800), None),
     ("remedy-ghost", "Marmalade morning", (1280, 800), _pointing_at_a_remedy),
     ("drawer-stores", "Four teas, one shelf", (1280, 800), _drawer("store")),
     ("drawer-versions", "Marmalade morning", (1280, 800), _compared),
-    ("drawer-camera", "Supper at the harbour inn", (1280, 800), _drawer("camera")),
+    ("drawer-lenses", "Supper at the harbour inn", (1280, 800), _drawer("lenses")),
     ("build", "Supper at the harbour inn", (1280, 800), _built),
-    ("set-up-of-its-own", "Marmalade morning", (1280, 800), _only_here),
+    ("set-ups", "Four teas, one shelf", (1280, 800), _set_ups),
     ("drawer-brief", "Supper at the harbour inn", (1280, 800), _drawer("brief")),
     ("drawer-palette", "Marmalade morning", (1280, 800), _drawer("palette")),
     ("what-if", "Supper at the harbour inn", (1280, 800), _what_if),

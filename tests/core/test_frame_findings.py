@@ -6,13 +6,16 @@ import numpy as np
 import pytest
 
 from tests.support.scenes import bare_value, picture
-from tideflat.core.acts.registry import tried
+from tideflat.core.acts.registry import act_from_value, tried
 from tideflat.core.camera.exposing import crossing_mm_s, longest_handheld_s, speed_of_fall
-from tideflat.core.camera.straightness import lean_in_frame_deg, off_level_in_frame_deg
+from tideflat.core.camera.guides import grid_lines
+from tideflat.core.camera.straightness import across_frame, edge_line, lean_in_frame_deg, off_level_in_frame_deg, plumb_and_level
+from tideflat.core.errors import FieldError
 from tideflat.core.findings.registry import findings
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.model import Lens
 from tideflat.core.moving import all_moving, handheld_limit_s
+from tideflat.core.patches import patch_of
 from tideflat.core.remedies.candidate import NamedLens, Stores
 from tideflat.core.remedies.proof import judged
 from tideflat.core.remedies.search import candidates, remedies_for
@@ -255,7 +258,6 @@ def test_new_keys_are_written_only_where_they_are_and_come_back():
     ],
 )
 def test_what_cannot_be_read_says_where(key, value, path):
-    from tideflat.core.errors import FieldError
 
     broken = bare_value()
     broken["setups"][0][key] = value
@@ -265,9 +267,80 @@ def test_what_cannot_be_read_says_where(key, value, path):
 
 @pytest.mark.parametrize(("motion", "path"), [({"speed": -1, "toward": [0, 0, 1]}, "speed"), ({"speed": 5, "toward": [0, 0, 0]}, "toward"), ({"speed": 5}, "toward")])
 def test_a_motion_that_is_none_says_where(motion, path):
-    from tideflat.core.errors import FieldError
 
     broken = bare_value()
     broken["placements"][0]["motion"] = motion
     with pytest.raises(FieldError, match=rf"placements\[0\].motion.{path}"):
         scene_from_value(broken)
+
+
+# -- lines over the frame
+
+
+def test_a_guide_runs_along_the_longest_edge_of_a_foot():
+    """A box 200 wide, turned by 20 degrees, from straight above: its long edges run at 20 degrees to the frame."""
+    value = bare_value(elevation=90)
+    value["props"][0]["shape"] = {"kind": "box", "width": 200, "depth": 60, "height": 40}
+    value["placements"][0].update(turn=20)
+    shown = picture(value)
+    (u0, v0), (u1, v1) = edge_line(shown.bodies["p1"], shown.view)
+    angle = np.degrees(np.arctan2(-(v1 - v0) * 24, (u1 - u0) * 36))
+    assert abs(angle) % 180 == pytest.approx(20, abs=1e-6) or abs(angle) % 180 == pytest.approx(160, abs=1e-6)
+    for u, v in ((u0, v0), (u1, v1)):
+        assert min(abs(u), abs(1 - u), abs(v), abs(1 - v)) < 1e-9
+    corners = shown.view.project(np.concatenate(shown.bodies["p1"].parts))[:, :2]
+    normal = np.array([-(v1 - v0), u1 - u0])
+    assert np.abs((corners - [u0, v0]) @ normal).min() < 1e-9
+    value["props"][0]["shape"] = {"kind": "sphere", "diameter": 60}
+    round_one = picture(value)
+    assert edge_line(round_one.bodies["p1"], round_one.view) is None
+
+
+def test_a_line_across_the_frame_ends_at_its_borders():
+    assert across_frame(np.array([0.2, 0.5]), np.array([0.4, 0.5])) == ((0.0, 0.5), (1.0, 0.5))
+    assert across_frame(np.array([0.5, 0.5]), np.array([0.75, 0.75])) == ((0.0, 0.0), (1.0, 1.0))
+    assert across_frame(np.array([2.0, 0.0]), np.array([2.0, 1.0])) is None
+    assert across_frame(np.array([0.3, 0.3]), np.array([0.3, 0.3])) is None
+
+
+def test_plumb_and_level_run_through_the_aim():
+    plumb, level = plumb_and_level(picture(bare_value(elevation=30, roll=5)).view, (450, 300, 0))
+    for (u0, v0), (u1, v1) in (plumb, level):
+        assert abs((0.5 - u0) * (v1 - v0) - (0.5 - v0) * (u1 - u0)) < 1e-9
+    angle = np.degrees(np.arctan2((level[1][1] - level[0][1]) * 24, (level[1][0] - level[0][0]) * 36))
+    assert abs(angle) == pytest.approx(5, abs=0.3)
+    assert len(plumb_and_level(picture(bare_value(elevation=90)).view, (450, 300, 0))) == 1  # straight down there is no plumb
+
+
+# -- detail views
+
+
+def test_each_named_place_gets_a_set_up_that_looks_straight_at_it():
+    value = bare_value()
+    value["props"][0]["features"] = [
+        {"id": "label", "name": "label", "at": [0, -38, 50], "facing": [0, -1, 0], "width": 40, "height": 30},
+        {"id": "lid", "name": "lid", "at": [0, 0, 95], "facing": [0, 0, 1], "width": 50, "height": 50},
+    ]
+    value["props"][0]["shape"] = {"kind": "cylinder", "diameter": 76, "height": 95}
+    value["placements"][0]["turn"] = 30
+    before = picture(value)
+    after = tried(before.whole, (act_from_value({"act": "details", "setup": "main", "placement": "p1"}),))
+    assert [s.name for s in after.setups] == ["main", "detail, label", "detail, lid"]
+    for name, feature in (("detail, label", 0), ("detail, lid", 1)):
+        shown = before.changed(after, name)
+        patch = patch_of(shown.bodies["p1"], shown.props["p1"].features[feature])
+        assert np.degrees(np.arccos(-patch.facing @ shown.view.forward)) < 0.1
+        assert np.array(shown.setup.camera.aim) == pytest.approx(patch.centre, abs=60)
+        assert not [f for f in findings(shown) if f.code in ("lens.min_focus", "lens.too_far")]
+        assert not shown.setup.guides and all(d.copy_space is None for d in shown.setup.deliverables)
+    with pytest.raises(FieldError, match="named places"):
+        tried(after, (act_from_value({"act": "details", "setup": "main", "placement": "p1"}),))
+
+
+def test_the_golden_spiral_begins_in_a_corner_and_winds_to_the_golden_point():
+    lines = grid_lines("spiral", (0, 0, 1, 1), 1.5)
+    assert lines[0][0] == pytest.approx((0, 1)) and len(lines) > 60
+    pole = (5 + 5**0.5) / 10  # of both sides: where the spiral of a golden rectangle winds to (elementary geometry)
+    assert lines[-1][1] == pytest.approx((pole, pole), abs=0.03)
+    assert all(0 <= u <= 1 + 1e-9 and -1e-9 <= v <= 1 for line in lines for u, v in line)
+    assert all(lines[k][1] == pytest.approx(lines[k + 1][0], abs=1e-9) for k in range(len(lines) - 1))

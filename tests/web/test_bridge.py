@@ -15,10 +15,11 @@ from tideflat.core.delivered import sharpness_in
 from tideflat.core.errors import DocumentError, FieldError, LockedError
 from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import KINDS
-from tideflat.web.bridge.drawing import frame_drawing, frame_grids, table_drawing
+from tideflat.web.bridge.drawing import frame_drawing, table_drawing
 from tideflat.web.bridge.error_words import error_words
 from tideflat.web.bridge.finding_words import finding_words, no_remedy_words
 from tideflat.web.bridge.geometry import geometry
+from tideflat.web.bridge.grids_drawn import frame_grids
 from tideflat.web.bridge.portrait import portrait_svg
 from tideflat.web.bridge.readings import frame_caption, readings, size_words
 from tideflat.web.bridge.remedy_words import remedy_words
@@ -100,7 +101,7 @@ def test_the_browser_gets_the_cores_own_matrix_and_rays():
 def test_grids_are_drawn_in_the_crop_and_the_surface_in_nine_through_the_lens():
     computed = picture(scene_value(elevation=45))
     grids = {g["kind"]: g["d"] for g in frame_grids(computed, computed.crops[0].box, frame_sheet(computed.view))}
-    assert set(grids) == {"thirds", "centre", "golden", "spiral", "diagonals", "rabatment", "surface"}
+    assert set(grids) == {"thirds", "centre", "golden", "spiral", "diagonals", "rabatment", "plumb", "surface"}
     left = computed.crops[0].box[0] * 1200
     wide = (computed.crops[0].box[2] - computed.crops[0].box[0]) * 1200
     assert points_of(grids["thirds"])[0][0, 0] == pytest.approx(left + wide / 3, abs=0.06)

@@ -288,3 +288,23 @@ def test_set_ups_stand_side_by_side_with_what_it_costs_and_lie_over_each_other(h
 
 def test_one_set_up_alone_says_how_another_is_begun(hand, ada):
     assert "There is one set-up" in ada.get(f"/scenes/{hand.pk}/set-ups/").content.decode()
+
+
+def test_guides_run_along_an_edge_and_divide_a_crop(hand):
+    assert hand.do("along", id="p2").status_code == 200
+    laid = hand.document["setups"][0]["guides"][-1]
+    assert laid["of"] == "p2" and laid["from"] != laid["to"]
+    assert hand.do("along", id="p1").status_code == 400  # round
+    box = picture_now(hand).crops[0].box
+    hand.do("divide", across="4", down="2", crop="feed")
+    guides = hand.document["setups"][0]["guides"][-4:]
+    assert [g["at"] for g in guides[:3]] == pytest.approx([box[0] + (box[2] - box[0]) * k / 4 for k in (1, 2, 3)], abs=1e-6)
+    assert guides[3]["axis"] == "v"
+    assert hand.do("divide", across="1", down="1").status_code == 400 and hand.do("divide", across="13").status_code == 400
+
+
+def test_detail_views_of_what_is_named_are_begun(hand):
+    hand.do("feature", id="p2", name="grain", side="top", width="4 cm", height="20", up="9")
+    assert hand.do("details", id="p2").status_code == 200
+    assert hand.document["setups"][-1]["name"] == "detail, grain"
+    assert hand.do("details", id="p2").status_code == 400

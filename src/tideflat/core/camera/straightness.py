@@ -6,8 +6,13 @@ import math
 
 import numpy as np
 
+from ..plane.clip import clip_half_plane
+from ..plane.hull import hull_of
 from ..solids.body import Body
+from ..tolerances import CONTACT_MM, PARALLEL
 from .view import View
+
+Line = tuple[tuple[float, float], tuple[float, float]]
 
 #: A thing must be so much higher than wide to have uprights that the eye follows [practice].
 _TALL = 0.7
@@ -40,3 +45,53 @@ def off_level_in_frame_deg(view: View, start: np.ndarray, end: np.ndarray) -> fl
         return None
     across, down = (b[0] - a[0]) * view.frame_width, (b[1] - a[1]) * view.frame_height
     return math.degrees(math.atan2(down, across))
+
+
+def edge_line(body: Body, view: View) -> Line | None:
+    """The longest straight edge of a thing's foot as a line across the whole frame, (u, v) to (u, v); None for what is round, soft, or not
+    before the lens."""
+    if body.shape.form != "straight" or body.shape.is_soft or not body.parts:
+        return None
+    points = np.concatenate(body.parts)
+    foot = points[points[:, 2] < points[:, 2].min() + CONTACT_MM]
+    if len(foot) < 2:
+        return None
+    corners = np.array(hull_of(foot[:, :2]).boundary.coords) if len(foot) > 2 else foot[:, :2]
+    lengths = np.hypot(*np.diff(corners, axis=0).T)
+    k = int(lengths.argmax())
+    ends = np.column_stack([corners[k : k + 2], np.full(2, foot[0, 2])])
+    seen = view.project(ends)
+    return across_frame(seen[0, :2], seen[1, :2]) if view.is_in_front(seen[:, 2]) else None
+
+
+def across_frame(a: np.ndarray, b: np.ndarray) -> Line | None:
+    """The line through two places of the frame, from border to border; None where it misses the frame, or both are one."""
+    way = np.asarray(b, dtype=float) - a
+    if float(np.hypot(*way)) < PARALLEL:
+        return None
+    normal = np.array([-way[1], way[0]])
+    square = np.array([[0.0, 0.0], [1.0, 0.0], [1.0, 1.0], [0.0, 1.0]])
+    cut = clip_half_plane(square, normal, -float(normal @ a))
+    met = [p for p in cut if abs(float(normal @ (p - a))) < PARALLEL * max(1.0, float(np.hypot(*normal)))]
+    if len(met) < 2:
+        return None
+    first, last = min(met, key=lambda p: float(way @ p)), max(met, key=lambda p: float(way @ p))
+    if float(np.hypot(*(last - first))) < PARALLEL:
+        return None
+    (u0, v0), (u1, v1) = np.clip(first, 0, 1).tolist(), np.clip(last, 0, 1).tolist()
+    return (u0, v0), (u1, v1)
+
+
+def plumb_and_level(view: View, aim: tuple[float, float, float]) -> tuple[Line, ...]:
+    """Where a plumb line and a level line through the aim run in the frame; none where the camera looks straight down."""
+    middle = np.array(aim, dtype=float)
+    across = np.array([view.forward[1], -view.forward[0], 0.0])
+    if float(np.hypot(*across[:2])) < PARALLEL:
+        across = view.right
+    found = []
+    for way in (np.array([0.0, 0.0, 1.0]), across):
+        seen = view.project(np.stack([middle - way, middle + way]))
+        line = across_frame(seen[0, :2], seen[1, :2]) if view.is_in_front(seen[:, 2]) else None
+        if line is not None:
+            found.append(line)
+    return tuple(found)

@@ -171,6 +171,7 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "crop": lambda f, mm: f"crop {f['name']} moved",
     "frame_all": lambda f, mm: f"one frame for {f['count']} deliverables",
     "remove_deliverable": lambda f, mm: f"deliverable {f['name']} dropped",
+    "details": lambda f, mm: f"{f['count']} detail views of the {f['name']}" if f["count"] > 1 else f"a detail view of the {f['name']}",
     "add_setup": lambda f, mm: f"set-up {f['name']} begun",
     "rename_setup": lambda f, mm: f"set-up {f['setup']} now called {f['name']}",
     "remove_setup": lambda f, mm: f"set-up {f['setup']} dropped",

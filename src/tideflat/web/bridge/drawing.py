@@ -14,9 +14,8 @@ from django.utils.html import escape
 from django.utils.safestring import mark_safe
 
 from tideflat.core.camera.coverage import seen_on_table
-from tideflat.core.camera.crops import FULL_FRAME, Rect
+from tideflat.core.camera.crops import FULL_FRAME
 from tideflat.core.camera.framing import magnification_at_aim
-from tideflat.core.camera.guides import GRIDS, grid_lines, projected_line, surface_thirds
 from tideflat.core.camera.hiding import painting_order
 from tideflat.core.camera.silhouette import silhouette_of
 from tideflat.core.camera.view import View
@@ -273,27 +272,3 @@ def _backdrop_line(backdrop: Backdrop | None, sheet: Sheet) -> dict[str, Any] | 
         return None
     ends = sheet.put(np.array([[backdrop.x - backdrop.width / 2, backdrop.y], [backdrop.x + backdrop.width / 2, backdrop.y]]))
     return {"x1": ends[0, 0], "x2": ends[1, 0], "y": ends[0, 1], "colour": backdrop.colour}
-
-
-# ---- grids
-
-
-def frame_grids(picture: Picture, box: Rect, sheet: Sheet) -> list[dict[str, Any]]:
-    """Each grid as one path inside ``box``, and the surface in nine as the lens sees it."""
-    found = []
-    for kind, words in GRIDS.items():
-        lines = grid_lines(kind, box, picture.view.aspect)
-        found.append({"kind": kind, "words": words, "d": "".join(path_data(np.array(line), sheet, closed=False) for line in lines)})
-    nine = [projected_line(picture.view, (*a, 0.0), (*b, 0.0)) for a, b in surface_thirds(picture.scene.surface)]
-    found.append(
-        {
-            "kind": "surface",
-            "words": "the surface in nine",
-            "d": "".join(path_data(np.clip(np.array(line), -3, 4), sheet, closed=False) for line in nine if line),
-        }
-    )
-    return found
-
-
-def surface_grid(surface: Surface, sheet: Sheet) -> str:
-    return "".join(path_data(np.array(line), sheet, closed=False) for line in surface_thirds(surface))

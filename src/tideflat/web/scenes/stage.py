@@ -10,8 +10,9 @@ from tideflat.core import model
 from tideflat.core.camera.crops import FULL_FRAME
 from tideflat.core.evaluate import Picture
 from tideflat.web.bridge.crops_drawn import chosen_crop, crop_view, veil
-from tideflat.web.bridge.drawing import frame_drawing, frame_grids, surface_grid, table_drawing
+from tideflat.web.bridge.drawing import frame_drawing, table_drawing
 from tideflat.web.bridge.geometry import geometry
+from tideflat.web.bridge.grids_drawn import frame_grids, surface_grid
 from tideflat.web.bridge.readings import frame_caption, readings
 from tideflat.web.bridge.ruler import ruler, table_text_size
 from tideflat.web.bridge.scheme_drawn import scheme_drawn

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from tideflat.core.camera.crops import FULL_FRAME
 from tideflat.core.camera.stance import PRESETS_DEG
+from tideflat.core.camera.straightness import edge_line
 from tideflat.core.camera.view import view_of
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.scene_writer import guide_value, lens_value, sensor_value
@@ -101,6 +103,40 @@ def register(asked: Asked) -> Value:
     return asked.of_setup("guides", guides=[*others, *laid])
 
 
+def along(asked: Asked) -> Value:
+    """A guide along the longest straight edge of a thing's foot."""
+    body = asked.picture.bodies.get(asked.thing.id)
+    line = None if body is None else edge_line(body, asked.picture.view)
+    if line is None:
+        raise FieldError("id", "must be a thing with a straight edge, in the picture", asked.thing.id)
+    ends = [[round(v, 6) for v in end] for end in line]
+    guides = [guide_value(g) for g in asked.setup.guides]
+    return asked.of_setup("guides", guides=[*guides, {"from": ends[0], "to": ends[1], "kind": "line", "of": asked.thing.id}])
+
+
+def divide(asked: Asked) -> Value:
+    """Guides that divide the frame, or a crop, into so many parts across and down."""
+    fields = asked.fields
+    parts = [fields.whole(name) if fields.has(name) else 1 for name in ("across", "down")]
+    for name, count in zip(("across", "down"), parts, strict=True):
+        if not 1 <= count <= MOST_PARTS:
+            raise FieldError(name, f"must be from 1 to {MOST_PARTS}", count)
+    box = next((c.box for c in asked.picture.crops if c.name == fields.text("crop", 200)), FULL_FRAME)
+    sides = ((box[0], box[2]), (box[1], box[3]))
+    laid = [
+        {"axis": axis, "at": round(low + (high - low) * k / count, 6), "kind": "line"}
+        for axis, count, (low, high) in zip("uv", parts, sides, strict=True)
+        for k in range(1, count)
+    ]
+    if not laid:
+        raise FieldError("across", "must be 2 or more, or down must be", show_got=False)
+    return asked.of_setup("guides", guides=[*(guide_value(g) for g in asked.setup.guides), *laid])
+
+
+#: Parts that a frame is divided into along one side.
+MOST_PARTS = 12
+
+
 def pan(asked: Asked) -> Value:
     """The camera carried with its aim by dx, dy, mm."""
     return asked.of_setup("pan", dx=asked.fields.mm("dx"), dy=asked.fields.mm("dy"))
@@ -163,4 +199,4 @@ def fit_to(asked: Asked) -> Value:
 LEAST_FIT = 0.01
 #: What a camera is called in the history is no longer.
 NAMES = 120
-FORMS: dict[str, Form] = {"register": register, "fit": fit_to, "take-frame": take_frame, "take-lens": take_lens, "preset": preset, "camera": camera, "stand": stand, "guide": guide, "pan": pan, "lens": lens, "body": body}
+FORMS: dict[str, Form] = {"along": along, "divide": divide, "register": register, "fit": fit_to, "take-frame": take_frame, "take-lens": take_lens, "preset": preset, "camera": camera, "stand": stand, "guide": guide, "pan": pan, "lens": lens, "body": body}

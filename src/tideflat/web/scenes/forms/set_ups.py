@@ -91,7 +91,13 @@ def _own(asked: Asked, act: str) -> Value:
     return value
 
 
+def details(asked: Asked) -> Value:
+    """A set-up for each named place of the thing."""
+    return asked.of_setup("details", placement=asked.thing.id)
+
+
 FORMS: dict[str, Form] = {
+    "details": details,
     "deliverable": deliverable,
     "crop": crop,
     "deliverable-remove": remove_deliverable,

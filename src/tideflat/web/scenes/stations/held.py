@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from tideflat.core.camera.straightness import edge_line
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import HOLDERS
 from tideflat.core.table.dish import contents
@@ -44,6 +45,7 @@ def _held(picture: Picture, placement_id: str, glance: Glance) -> dict[str, Any]
         "seen": round(thing.visible_share * 100) if thing else 0,
         "inside": round(thing.inside_frame_share * 100) if thing else 0,
         "area": round(thing.frame_area_share * 100, 1) if thing else 0,
+        "has_edge": placement_id in picture.bodies and edge_line(picture.bodies[placement_id], picture.view) is not None,
         "features": feature_readings(picture, placement_id, chosen_crop(picture, glance.crop)),
         "sides": FEATURE_SIDES,
         "sharp": sharpness_words(picture, placement_id, chosen_crop(picture, glance.crop)),
@@ -65,7 +67,9 @@ STATION = Station(
     template="scenes/fragments/tray_held.html",
     context=_context,
     verbs=(
+        "along",
         "camera",
+        "details",
         "duplicate",
         "face-lens",
         "feature",
