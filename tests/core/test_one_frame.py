@@ -27,15 +27,20 @@ def hurried(**camera):
     return picture(value)
 
 
+@pytest.fixture(scope="module")
+def found():
+    """What is found for it, once."""
+    return one_frame(hurried())
+
+
 def test_worth_is_read_in_order():
     assert Worth(0, 5, 0.9) < Worth(1, 0, 0.1) and Worth(0, 1, 0.9) < Worth(0, 2, 0.1) and Worth(0, 1, 0.5) < Worth(0, 1, 0.6)
     assert Worth(0, 0, 0.97).least_share == pytest.approx(0.03)
 
 
-def test_it_is_at_least_as_good_as_a_fine_search_over_the_same_choices():
+def test_it_is_at_least_as_good_as_a_fine_search_over_the_same_choices(found):
     """Every camera of the grid with twice as many distances and carries, every crop at nine places, judged together."""
     now = hurried()
-    found = one_frame(now)
     assert found.worth <= found.now
     assert judged_at(now, found.camera, dict(found.centres)) == found.worth
     camera, view = now.setup.camera, now.view
@@ -55,9 +60,8 @@ def test_it_is_at_least_as_good_as_a_fine_search_over_the_same_choices():
     assert found.worth <= best
 
 
-def test_what_is_found_is_made_by_one_act():
+def test_what_is_found_is_made_by_one_act(found):
     now = hurried()
-    found = one_frame(now)
     act = {"act": "frame_all", "setup": "main", "aim": list(found.camera.aim), "distance": found.camera.distance, "centres": [list(c) for _, c in found.centres]}
     after = now.changed(tried(now.whole, (act_from_value(act),)))
     assert after.setup.camera.distance == found.camera.distance
@@ -66,12 +70,12 @@ def test_what_is_found_is_made_by_one_act():
         tried(now.whole, (act_from_value({**act, "centres": [[0.5, 0.5]]}),))
 
 
-def test_dropping_a_deliverable_says_what_it_costs():
+def test_dropping_a_deliverable_says_what_it_costs(found):
     now = hurried()
     told = gains(now)
     assert {d.name for d in told} == {"feed", "banner"}
     assert told == tuple(sorted(told, key=lambda d: d.worth))
-    assert min(d.worth for d in told) <= one_frame(now).worth
+    assert min(d.worth for d in told) <= found.worth
     alone = replace(now.setup, deliverables=now.setup.deliverables[:1])
     assert gains(now.changed(now.whole.with_setup("main", alone))) == ()
 
