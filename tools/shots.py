@@ -80,6 +80,17 @@ def _built(page: Page) -> None:
     page.locator("#build-steps:has-text('fussiest')").wait_for(timeout=120_000)
 
 
+def _side(name: str) -> Callable[[Page], None]:
+    """The Frame drawer with one of its sides open."""
+
+    def opened(page: Page) -> None:
+        _drawer("camera")(page)
+        page.click(f'.sides [data-value="{name}"]')
+        page.wait_for_timeout(900)
+
+    return opened
+
+
 def _set_ups(page: Page) -> None:
     """All set-ups of the scene beside each other, and a loop of them."""
     page.goto(page.url.split("?")[0] + "set-ups/")
@@ -123,12 +134,12 @@ PAGES: list[tuple[str, str, Callable[[Page], None] | None]] = [
 #: file, path title, size, what is done before the picture
 BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] = [
     ("bench-marmalade", "Marmalade morning", (1280, 800), None),
-    ("drawer-sharp", "Four teas, one shelf", (1280, 800), _drawer("sharp")),
+    ("drawer-sharp", "Four teas, one shelf", (1280, 800), _side("sharp")),
     ("bench-tea", "Four teas, one shelf", (1280, 800), None),
     ("remedy-ghost", "Marmalade morning", (1280, 800), _pointing_at_a_remedy),
     ("drawer-stores", "Four teas, one shelf", (1280, 800), _drawer("store")),
     ("drawer-versions", "Marmalade morning", (1280, 800), _compared),
-    ("drawer-lenses", "Supper at the harbour inn", (1280, 800), _drawer("lenses")),
+    ("drawer-lenses", "Supper at the harbour inn", (1280, 800), _side("lenses")),
     ("build", "Supper at the harbour inn", (1280, 800), _built),
     ("set-ups", "Four teas, one shelf", (1280, 800), _set_ups),
     ("drawer-brief", "Supper at the harbour inn", (1280, 800), _drawer("brief")),
