@@ -8,8 +8,9 @@ from importlib.resources import files
 from typing import Any
 
 from ..bounds import MOST_PLACE_MM
-from ..camera.zooms import covering_its_own
-from ..errors import DocumentError
+from ..camera.lens import focus_reach_mm
+from ..camera.zooms import covering_its_own, set_to
+from ..errors import DocumentError, FieldError
 from ..model.kit import Body, Kit, KitLens, Support
 from .reading import Node, parse_json, unique
 from .setup_reader import lens_of, sensor_of
@@ -40,11 +41,23 @@ def kit_from_value(value: Any) -> Kit:
     names = unique("bodies", "name", [b.name for b in bodies])
     unique("lenses", "name", [kept.name for kept in lenses])
     for i, kept in enumerate(lenses):
+        _check_focus(kept, bodies, f"lenses[{i}]")
         if kept.fixed_on is not None and kept.fixed_on not in names:
             raise DocumentError(f"lenses[{i}].fixed_on", "must be the name of one of the bodies", kept.fixed_on)
     sensors = {b.name: b.sensor for b in bodies}
     own = tuple(k if k.fixed_on is None else replace(k, lens=covering_its_own(k.lens, sensors[k.fixed_on])) for k in lenses)
     return Kit(bodies, own, supports)
+
+
+def _check_focus(kept: KitLens, bodies: tuple[Body, ...], path: str) -> None:
+    """Its closest focus and its largest magnification must go together, at both ends of a zoom."""
+    sensors = [b.sensor for b in bodies if kept.fixed_on in (None, b.name)][:1]
+    for sensor in sensors:
+        for length in {kept.lens.focal_length, kept.longest or kept.lens.focal_length}:
+            try:
+                focus_reach_mm(set_to(kept, length), sensor)
+            except FieldError as error:
+                raise DocumentError(f"{path}.{error.path}", error.rule, error.got) from None
 
 
 def _body(node: Node) -> Body:

@@ -90,9 +90,9 @@ def _row(picture: Picture, kit: Kit, body: Body, kept: KitLens, length: float, c
     name = kept.name if kept.longest is None else f"{kept.name} at {length:g}"
     try:
         there = picture.through(keeping(picture.setup.camera, body, lens, covered_mm))
+        camera, view = there.setup.camera, there.view
     except FieldError:
         return Row(body.name, name, lens.focal_length, walls=(FOCUS_WALL,))
-    camera, view = there.setup.camera, there.view
     floor = float(view.position[2]) + there.scene.surface.height_above_floor
     held = _holding(kit.supports, camera, floor)
     drop = there.scene.backdrop
