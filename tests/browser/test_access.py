@@ -35,7 +35,7 @@ def test_sign_in_shelf_and_preferences_hold(window, scenes, chromium, address):
     assert grave_faults(page) == []
 
 
-@pytest.mark.parametrize("tray", ["things", "held", "brief", "materials", "palette", "camera", "deliverables", "store", "steps"])
+@pytest.mark.parametrize("tray", ["things", "held", "brief", "materials", "palette", "camera", "deliverables", "lenses", "sharp", "overlays", "store", "steps"])
 def test_the_bench_and_every_tray_hold(window, scenes, tray):
     page = window(f"/scenes/{scenes['supper'].pk}/?tray=things")
     if tray == "held":
@@ -51,7 +51,7 @@ def test_the_bench_and_every_tray_hold(window, scenes, tray):
 
 def open_tray(page: Page, tray: str) -> None:
     """A decision's drawer, or the other side of the frame's."""
-    if tray == "deliverables" and not page.locator("#tray.tray-camera").is_visible():
+    if tray in ("deliverables", "lenses", "sharp", "overlays") and not page.locator("#tray.tray-camera").is_visible():
         open_tray(page, "camera")
     page.click(f"[data-act=tray][data-value={tray}] >> nth=0")
     expect(page.locator(f"#tray.tray-{tray}")).to_be_visible()
@@ -207,6 +207,6 @@ def test_nothing_on_the_bench_is_cut_or_needs_scrolling(window, scenes, size, ki
             return b.bottom > innerHeight + 1 || b.right > innerWidth + 1 || n.scrollHeight > n.clientHeight + 2;
         }).map((n) => [n.id || n.className, n.scrollHeight, n.clientHeight])"""
     assert page.evaluate(cut) == []
-    for tray in ("things", "brief", "materials", "palette", "camera", "deliverables"):
+    for tray in ("things", "brief", "materials", "palette", "camera", "deliverables", "camera", "lenses", "camera", "sharp", "camera", "overlays"):
         open_tray(page, tray)
         assert page.evaluate(cut) == [], tray

@@ -342,5 +342,5 @@ def test_the_golden_spiral_begins_in_a_corner_and_winds_to_the_golden_point():
     assert lines[0][0] == pytest.approx((0, 1)) and len(lines) > 60
     pole = (5 + 5**0.5) / 10  # of both sides: where the spiral of a golden rectangle winds to (elementary geometry)
     assert lines[-1][1] == pytest.approx((pole, pole), abs=0.03)
-    assert all(0 <= u <= 1 + 1e-9 and -1e-9 <= v <= 1 for line in lines for u, v in line)
+    assert all(-1e-9 <= u <= 1 + 1e-9 and -1e-9 <= v <= 1 + 1e-9 for line in lines for u, v in line)
     assert all(lines[k][1] == pytest.approx(lines[k + 1][0], abs=1e-9) for k in range(len(lines) - 1))

@@ -42,7 +42,9 @@ class Details(SetupAct):
         if not wanted:
             raise FieldError("placement", "must have named places that have no set-up yet; draw a box over one and name it", show_got=False)
         made = [
-            replace(setup, name=_called(f), camera=_looking_at(picture, patch_of(body, f)), deliverables=_square(setup.deliverables), guides=())
+            replace(
+                setup, name=_called(f), camera=_looking_at(picture, patch_of(body, f)), deliverables=_square(setup.deliverables), guides=()
+            )
             for f in wanted
         ]
         after = replace(scene, setups=(*scene.setups, *made))
@@ -68,5 +70,7 @@ def _looking_at(picture: Picture, patch: Patch) -> Camera:
     m = FILLS * min(camera.frame_width_mm / max(wide, 0.1), camera.frame_height_mm / max(high, 0.1))
     distance = max(distance_for(camera.lens, camera.sensor, m), focus_reach_mm(camera.lens, camera.sensor)[0])
     cx, cy, cz = (round(float(v), 1) for v in patch.centre)
-    looking = replace(camera, aim=(cx, cy, cz), elevation=round(elevation, 2), azimuth=azimuth, roll=0.0, focus=None, distance=round(distance + 0.05, 1))
+    looking = replace(
+        camera, aim=(cx, cy, cz), elevation=round(elevation, 2), azimuth=azimuth, roll=0.0, focus=None, distance=round(distance + 0.05, 1)
+    )
     return above_surface(looking, picture.scene.surface)
