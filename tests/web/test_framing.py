@@ -11,6 +11,7 @@ from PIL import Image
 
 from tideflat.core.evaluate import Picture
 from tideflat.core.frame.fit import room_in, share_filled
+from tideflat.core.frame.hold_sharp import hold_sharp
 from tideflat.core.frame.lens_chart import lens_chart
 from tideflat.core.model import Lens
 from tideflat.web.scenes.models import Scene
@@ -101,6 +102,11 @@ def test_a_tilt_is_set_and_taken_back(hand, ada):
     lens: Lens = picture_now(hand).setup.camera.lens
     assert 0 < lens.tilt <= 8.1
     assert "Straighten it" in tray(ada, hand, "sharp")
+    shown = picture_now(hand)
+    able = next(i for i in shown.silhouettes if hold_sharp(shown, (i,)).at_once is not None)
+    assert hand.do("hold-sharp", ids=able, way="once").status_code == 200
+    assert picture_now(hand).setup.camera.lens.tilt == 0  # one frame is promised of the straight lens
+    hand.do("hold-sharp", ids="p2 p6 p8", way="tilt")
     assert hand.do("hold-sharp", way="straight").status_code == 200
     assert picture_now(hand).setup.camera.lens.tilt == 0
 

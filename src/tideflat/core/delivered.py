@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .camera.crops import FULL_FRAME, Rect
 from .camera.hiding import lies_in
-from .camera.lens import focused
+from .camera.lens import Focused, focused
 from .camera.optics import Sharpness, balanced_mm, best_aperture, circle_of_confusion_mm, frames_of_a_stack, last_aperture, sharpness
 from .evaluate import Picture, share_within
 from .facts.optics import THIRD_STOPS
@@ -122,9 +122,17 @@ def stack_for(picture: Picture, hero: str, window: Rect) -> Stack | None:
         if not able:
             return None
         aperture = able[-1]
-    zone = sharpness(middle, aperture, confusion_in(picture, window))
-    if zone.near is None or zone.far is None:
+    return stack_of(middle, aperture, near, far, confusion_in(picture, window))
+
+
+def stack_of(middle: Focused, aperture: float, near: float, far: float, confusion_mm: float) -> Stack | None:
+    """Frames at one stop that cover a depth (mm from the principal point), each as deep as one focused in its middle, ``middle``; one where
+    that holds all from its near limit on. None where nothing is sharp, or where it takes too many."""
+    zone = sharpness(middle, aperture, confusion_mm)
+    if zone.near is None:
         return None
+    if zone.far is None:
+        return Stack(aperture, (round(middle.distance, 2),))
     one = zone.far - zone.near
     frames = frames_of_a_stack(far - near, one, STACK_OVERLAP.value)
     if frames > _MOST_FRAMES:

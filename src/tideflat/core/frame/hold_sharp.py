@@ -14,21 +14,18 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..camera.lens import Focused, focused
-from ..camera.optics import aperture_for_depth, balanced_mm, best_aperture, frames_of_a_stack, last_aperture, sharpness
+from ..camera.optics import aperture_for_depth, balanced_mm, best_aperture, last_aperture, sharpness
 from ..camera.silhouette import sharp_points
 from ..camera.view import View, view_of
-from ..delivered import confusion_in
+from ..delivered import Stack, confusion_in, stack_of
 from ..errors import FieldError
 from ..evaluate import Picture
 from ..facts.optics import THIRD_STOPS
-from ..facts.practice import STACK_OVERLAP
 from ..model import Camera
 from ..tolerances import SAME_NUMBER, SHARP_MM, STOP_SLACK
 
 #: Tilt lenses lean so far, degrees (common practice, no source).
 MOST_TILT_DEG = 8.0
-#: No more focus steps are told.
-_MOST_STEPS = 400
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,14 +34,6 @@ class AtOnce:
 
     aperture: float
     point: tuple[float, float, float]
-
-
-@dataclass(frozen=True, slots=True)
-class Steps:
-    """Frames at one stop, each focused at one of ``distances`` (mm before the principal point, the nearest first), to be merged."""
-
-    aperture: float
-    distances: tuple[float, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +57,7 @@ class Held:
     far: float
     crop: str | None
     at_once: AtOnce | None
-    steps: Steps | None
+    steps: Stack | None
     tilted: Tilted | None
     reason: str | None
 
@@ -137,24 +126,14 @@ def _on_axis(view: View, distance: float) -> tuple[float, float, float]:
     return x, y, z
 
 
-def _steps(camera: Camera, view: View, near: float, far: float, confusion: float, wished: float | None) -> Steps | None:
+def _steps(camera: Camera, view: View, near: float, far: float, confusion: float, wished: float | None) -> Stack | None:
     """At the stop wished for, or the smallest at which diffraction takes no more than half of what passes for sharp."""
     lens = _lens_at(camera, view, near, far)
     able = [n for n in _engraved(camera) if n <= last_aperture(lens, confusion) / 2]
     aperture = wished if wished is not None else able[-1] if able else None
     if aperture is None:
         return None
-    zone = sharpness(lens, aperture, confusion)
-    if zone.near is None:
-        return None
-    if zone.far is None:
-        return Steps(aperture, (round(lens.distance, 2),))
-    one = zone.far - zone.near
-    count = frames_of_a_stack(far - near, one, STACK_OVERLAP.value)
-    if count > _MOST_STEPS:
-        return None
-    ends = (near + one / 2, far - one / 2) if count > 1 else (lens.distance, lens.distance)
-    return Steps(aperture, tuple(round(float(d), 2) for d in np.linspace(*ends, count)))
+    return stack_of(lens, aperture, near, far, confusion)
 
 
 def tilted_for(picture: Picture, points: np.ndarray, confusion: float) -> Tilted | None:

@@ -71,7 +71,10 @@ def held_sharp(asked: Asked) -> Value:
     if way == "once":
         if held.at_once is None:
             raise FieldError("ids", f"must be held sharp by one frame: {held.reason}", show_got=False)
-        return asked.of_setup("camera", aperture=held.at_once.aperture, focus={"point": list(held.at_once.point)})
+        once: Value = {"aperture": held.at_once.aperture, "focus": {"point": list(held.at_once.point)}}
+        if asked.setup.camera.lens.tilt:  # it is promised of the straight lens
+            return asked.of_setup("tilt", tilt=0, **once)
+        return asked.of_setup("camera", **once)
     if held.tilted is None:
         raise FieldError("ids", "must lie so that a tilt gives something", show_got=False)
     found = held.tilted
