@@ -1,4 +1,4 @@
-"""The commands `fit`, `lenses` and `overlay`: where the camera could be, with what, and the plan over its picture."""
+"""The commands `fit`, `lenses`, `overlay` and `measure-lens`: where the camera could be, with what, and the plan over its picture."""
 
 from __future__ import annotations
 
@@ -17,6 +17,8 @@ LENSES_USAGE = "tideflat lenses SCENE.tideflat.json [--setup NAME] [--kit KIT.js
 OVERLAY_USAGE = (
     "tideflat overlay SCENE.tideflat.json [--setup NAME] [--crop NAME] --pixels 6000x4000 [--parts LIST] -o overlay.png|overlay.svg"
 )
+
+MEASURE_LENS_USAGE = "tideflat measure-lens PHOTO --sensor 36x24 --distance MM [--sheet a4|letter] [--focal-length MM] [--pupil-ratio 1]"
 
 
 def _picture(path: str, options: dict[str, str]) -> Picture:
@@ -116,6 +118,52 @@ def overlay(arguments: list[str]) -> int:
     except TideflatError as error:
         return refuse(str(error))
     return 0
+
+
+def measure_lens(arguments: list[str]) -> int:
+    """Print what a lens covers at a distance and how it bends straight lines, from a photograph of a sheet of paper, as one JSON object."""
+    from tideflat.core.errors import FieldError, TideflatError
+    from tideflat.core.formats.photograph import MOST_BYTES, read_photograph
+    from tideflat.core.model import Sensor
+    from tideflat.core.vision.lens_from_sheet import FURTHEST_MM, NEAREST_MM
+    from tideflat.core.vision.lens_from_sheet import measure_lens as measured
+
+    known = ("--sensor", "--distance", "--sheet", "--focal-length", "--pupil-ratio")
+    photos: list[str] = []
+    try:
+        photos, options = options_of(arguments, known)
+        if len(photos) != 1 or "--sensor" not in options or "--distance" not in options:
+            return refuse(f"arguments: must be one photograph, --sensor and --distance; usage: {MEASURE_LENS_USAGE}")
+        wide, high = _sides(options["--sensor"])
+        distance = number_of(options, "--distance", NEAREST_MM, FURTHEST_MM, None) or 0.0
+        marked = number_of(options, "--focal-length", 0.5, 3000, None)
+        ratio = number_of(options, "--pupil-ratio", 0.05, 20, 1.0) or 1.0
+        with Path(photos[0]).open("rb") as file:
+            raw = file.read(MOST_BYTES + 1)
+        photograph = read_photograph(raw, "photograph")
+        sheet = options.get("--sheet", "a4").lower()
+        found = measured(photograph, Sensor(wide, high, 1, 1), distance, sheet, pupil_ratio=ratio, marked_mm=marked)
+    except OSError as error:
+        return refuse(f"{photos[0]}: must be a file that can be read ({error.strerror or error})")
+    except FieldError as error:
+        of_sheet = error.path == "sheet" and "a4 or letter" in error.rule
+        is_option = of_sheet or error.path in ("sensor", "distance", "focal-length", "pupil-ratio", "option")
+        return refuse(f"--{error}" if is_option else str(error))
+    except TideflatError as error:
+        return refuse(str(error))
+    print(json.dumps(found.as_value(), ensure_ascii=False, allow_nan=False))
+    return 0
+
+
+def _sides(text: str) -> tuple[float, float]:
+    """The sensor's sides, mm, the longer first."""
+    from tideflat.core.errors import FieldError
+
+    match = re.fullmatch(r"([0-9]{1,3}(?:\.[0-9]{1,4})?)x([0-9]{1,3}(?:\.[0-9]{1,4})?)", text)
+    sides = (float(match[1]), float(match[2])) if match else (0.0, 0.0)
+    if not all(sides):
+        raise FieldError("sensor", "must be WIDTHxHEIGHT in mm, such as 36x24", text)
+    return max(sides), min(sides)
 
 
 def _out_of(arguments: list[str]) -> tuple[list[str], str | None]:

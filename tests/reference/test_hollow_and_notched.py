@@ -36,7 +36,7 @@ def _first_hits(origin, rays, corners):
     return nearest
 
 
-def seen_share(computed, thing: str, count: int = 420) -> float:
+def seen_share(computed, thing: str, count: int = 160) -> float:
     """Of the pixels of the frame that the thing alone would fill, the share in which a ray meets it first."""
     view = computed.view
     u0, v0, u1, v1 = np.clip(computed.things[thing].box, 0, 1)

@@ -31,7 +31,7 @@ OWNERS = {"withdraw_invitation"}
 CHANGING = {"change", "undo", "redo", "put_away_scene", "bring_back_scene", "new_scene", "import_scene"}
 CHANGING |= {"fill_stores", "change_many", "new_prop", "prop_page", "remove_prop", "import_table", "measure", "keep_measured"}
 CHANGING |= {"send_reference", "one_reference", "shoot_day", "reserve", "usual_leanings", "what_if"}
-CHANGING |= {"look_for_one_frame", "keep_version", "judge_version", "work_out_drift", "propose", "stop_proposing", "copy_scene", "copy_things", "put_away_several", "new_kit_item", "kit_item", "remove_kit_item"}
+CHANGING |= {"look_for_one_frame", "keep_version", "judge_version", "work_out_drift", "propose", "stop_proposing", "copy_scene", "copy_things", "put_away_several", "new_kit_item", "kit_item", "remove_kit_item", "measure_lens"}
 
 
 def patterns(resolver=None, prefix=""):
@@ -69,6 +69,8 @@ def addresses(row: Scene, studio: Studio):
             for kind in KINDS:
                 item = KINDS[kind].model.objects.filter(studio=studio, **({"fixed_on": None} if kind == "lens" else {})).first()
                 yield name, address.replace("<slug:kind>", kind).replace("<int:item_id>", str(item.pk))
+        elif name == "measure_lens":
+            yield name, address.replace("<int:item_id>", str(StoreLens.objects.filter(studio=studio, fixed_on=None)[0].pk))
         elif "<slug:verb>" in address:
             for verb in VERBS:
                 yield name, address.replace("<slug:verb>", verb)

@@ -19,6 +19,8 @@ from ..tolerances import SETTING
 
 #: The focal length at the closest focus lies between these shares of the marked one (scene document).
 _LEAST_SHORTENED, _MOST_LENGTHENED = 0.4, 1.15
+#: A zoom set within this share of where its bending was measured bends so.
+SAME_LENGTH = 0.03
 #: No lens is asked for a setting past this magnification.
 _MOST_SETTING = 64.0
 
@@ -216,7 +218,10 @@ def at_zoom(lens: Lens, length_mm: float, longest_mm: float, measured_at_mm: flo
     measured = lens.measured
     if measured is not None:
         measured = replace(measured, sensor_distance=measured.sensor_distance * length_mm / (measured_at_mm or longest_mm))
-    return replace(lens, focal_length=length_mm, max_magnification=most, measured=measured)
+    # How lines bend is another thing at every length: what was measured of it holds where it was measured.
+    is_there = measured is None or abs(length_mm / (measured_at_mm or longest_mm) - 1) <= SAME_LENGTH
+    bends = lens.distortion if is_there else ()
+    return replace(lens, focal_length=length_mm, max_magnification=most, measured=measured, distortion=bends)
 
 
 def focus_reach_mm(lens: Lens, sensor: Sensor) -> tuple[float, float | None]:

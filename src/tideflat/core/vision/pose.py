@@ -42,8 +42,11 @@ class Pose:
         return float(self.eye[2] / (self.eye[2] - height_mm))
 
 
-def pose_of(corners: np.ndarray, sheet_mm: tuple[float, float], picture_size: tuple[int, int], focal_35mm: float | None) -> Pose:
-    """corners (4, 2) pixels, clockwise in the picture from the sheet's far left; picture_size (w, h) pixels.
+def pose_of(
+    corners: np.ndarray, sheet_mm: tuple[float, float], picture_size: tuple[int, int], focal_35mm: float | None, *, settled: bool = True
+) -> Pose:
+    """corners (4, 2) pixels, clockwise in the picture from the sheet's far left; picture_size (w, h) pixels. settled: not by the closed form
+    alone, which is enough to tell a sheet from what is none.
 
     A first solution in closed form, then the rotation, the place and, where the perspective told it, the focal length that leave the four
     corners the least sum of squares: what a corner is off by is shared by all.
@@ -54,7 +57,10 @@ def pose_of(corners: np.ndarray, sheet_mm: tuple[float, float], picture_size: tu
     matrix = homography(plane, corners)
     middle = np.array([w / 2, h / 2])
     focal, how = _focal(matrix, middle, max(w, h), focal_35mm, np.hypot(w, h))
-    pose = _refined(_pose(matrix, middle, focal, how), plane, corners, middle)
+    pose = _pose(matrix, middle, focal, how)
+    if not settled:
+        return pose
+    pose = _refined(pose, plane, corners, middle)
     if how == "perspective" and pose.tilt_deg < TELLING_TILT_DEG:
         pose = _refined(_pose(matrix, middle, USUAL_FOCAL * max(w, h), "usual"), plane, corners, middle)
     return pose

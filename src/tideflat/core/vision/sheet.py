@@ -11,7 +11,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from ..tolerances import FLAT_BOW, ROUNDING, SAME_NUMBER
+from ..tolerances import ROUNDING, SAME_NUMBER
+from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
 
 SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
@@ -84,8 +85,14 @@ def sheet_from_corners(rgb: np.ndarray, kind: str, corners: np.ndarray, focal_35
 
 def _laid(corners: np.ndarray, kind: str, picture: tuple[int, int], focal_35mm: float | None) -> tuple[tuple[float, float], Pose]:
     """Upright or on its side: as the corners fit better."""
+    size = _lies(corners, kind, picture, focal_35mm)[0]
+    return size, pose_of(corners, size, picture, focal_35mm)
+
+
+def _lies(corners: np.ndarray, kind: str, picture: tuple[int, int], focal_35mm: float | None) -> tuple[tuple[float, float], Pose]:
+    """The same by the closed form alone."""
     wide, deep = SHEETS[kind]
-    tries = [((a, b), pose_of(corners, (a, b), picture, focal_35mm)) for a, b in ((wide, deep), (deep, wide))]
+    tries = [((a, b), pose_of(corners, (a, b), picture, focal_35mm, settled=False)) for a, b in ((wide, deep), (deep, wide))]
     return min(tries, key=lambda found: found[1].skew)
 
 
@@ -152,7 +159,7 @@ def _rated(corners: np.ndarray, light: np.ndarray, kind: str, focal_35mm: float 
     if corners.min() < -0.03 * w or (corners.max(axis=0) > [1.03 * w, 1.03 * h]).any():
         return None
     area = cv2.contourArea(corners.astype(np.float32)) / light.size
-    _, pose = _laid(corners + 0.5, kind, (w, h), focal_35mm)
+    _, pose = _lies(corners + 0.5, kind, (w, h), focal_35mm)
     edge = _edge_share(corners, light)
     if area < LEAST_SHARE or pose.skew > 2 * MOST_SKEW or edge < LEAST_EDGE or pose.tilt_deg > 65:
         return None
@@ -185,22 +192,11 @@ def _along_edges(corners: np.ndarray, shares: np.ndarray) -> tuple[np.ndarray, n
 def _refined(light: np.ndarray, corners: np.ndarray, reach: float) -> tuple[np.ndarray, float] | None:
     """Corners where straight lines meet, each fitted through the steepest step across its edge; and their bend in pixels."""
     lines, bends = [], []
-    steps = np.arange(-reach, reach + 0.01, 0.5)
     shares = np.linspace(0.03, 0.97, 90)
     every, inwards = _along_edges(corners, shares)
     for a, b, bases, inward in zip(corners, np.roll(corners, -1, axis=0), every, inwards[:, 0], strict=True):
-        grid = bases[:, None, :] + inward * steps[None, :, None]
-        across, down = (grid[..., k].astype(np.float32) for k in (0, 1))
-        values = cv2.remap(light, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-        slope = np.gradient(cv2.GaussianBlur(values.astype(np.float32), (5, 1), 1.2), axis=1)
-        peak = slope[:, 1:-1].argmax(axis=1) + 1
-        rows = np.arange(len(bases))
-        before, at, after = slope[rows, peak - 1], slope[rows, peak], slope[rows, peak + 1]
-        bow = before - 2 * at + after
-        part = np.where(np.abs(bow) > FLAT_BOW, 0.5 * (before - after) / np.where(np.abs(bow) > FLAT_BOW, bow, 1), 0)
-        offset = steps[peak] + np.clip(part, -1, 1) * 0.5
-        plain = at > max(1.5, 0.35 * float(np.percentile(at, 80)))
-        if plain.sum() < 20:
+        offset, plain = steepest_step(light, bases, inward, reach)
+        if plain.sum() < LEAST_POINTS:
             return None
         line, bend = _line(shares[plain], offset[plain])
         start, end = a + inward * line[1], b + inward * (line[0] + line[1])

@@ -14,6 +14,7 @@ from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.reading import name as plain_line
 from tideflat.core.model import FINISHES, Sensor
+from tideflat.core.model.lens import DISTORTION_TERMS
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
 
@@ -21,11 +22,13 @@ from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSuppor
 from .queries import core_backdrop, core_lens, core_sensor, core_surface, zoom_lengths
 
 _LARGEST_MM = 20_000.0
+#: Of a term of distortion, as the document has it.
+_MOST_TERM = 100.0
 
 
 @dataclass(frozen=True)
 class Asked:
-    """One field. kind: text, length, angle, number, whole, colour, yes, or choice. hint: what it is for, in plain words."""
+    """One field. kind: text, length, angle, number, numbers, whole, colour, yes, or choice. hint: what it is for, in plain words."""
 
     name: str
     words: str
@@ -76,7 +79,8 @@ KINDS: dict[str, Kind] = {
             Asked("pupil_ratio", "pupil ratio", "number", "exit over entrance pupil; 1 when you do not know", is_needed=False),
             Asked("measured_distance_mm", "measured: from the sensor to a tape", hint="if you photographed a tape measure squarely", is_needed=False),
             Asked("measured_width_mm", "measured: the frame's long side covered", is_needed=False),
-            Asked("measured_at_mm", "measured: a zoom was set to", "number", "mm; its long end when left empty", is_needed=False))),
+            Asked("measured_at_mm", "measured: a zoom was set to", "number", "mm; its long end when left empty", is_needed=False),
+            Asked("distortion", "bends straight lines", "numbers", "k1, k2, p1, p2, k3 as measured; leave empty when you do not know", is_needed=False))),
         Kind("support", "support", "supports", StoreSupport, (
             Asked("name", "called", "text"), Asked("kind", "is a", "choice", choices=tuple(StoreSupport.KINDS)),
             Asked("lowest_mm", "lens at its lowest, above the floor"), Asked("highest_mm", "lens at its highest"),
@@ -127,6 +131,8 @@ def _read(asked: Asked, fields: Fields, stood: Any) -> Any:
         return _bounded(asked, fields.whole(name), 1, 10**9)
     if asked.kind == "angle":
         return _bounded(asked, fields.angle(name), -360, 360)
+    if asked.kind == "numbers":
+        return _numbers(asked, fields.text(name, 200))
     if asked.kind == "number":
         return _bounded(asked, fields.number(name), 0.01, 2000)
     return _bounded(asked, round(fields.length(name, stood), 3), 0.5, _LARGEST_MM)
@@ -136,6 +142,17 @@ def _bounded(asked: Asked, value: float, low: float, high: float) -> float:
     if not low <= value <= high:
         raise FieldError(asked.words, f"must be from {low:g} to {high:g}", value)
     return value
+
+
+def _numbers(asked: Asked, text: str) -> list[float]:
+    """The terms of a lens's distortion, those that are not written nought."""
+    try:
+        found = [float(part) for part in text.replace(",", " ").split()]
+    except ValueError:
+        raise FieldError(asked.words, "must be numbers with commas between them, such as -0.08, 0.02", text) from None
+    if len(found) > DISTORTION_TERMS or not all(abs(v) <= _MOST_TERM for v in found):
+        raise FieldError(asked.words, f"must be at most {DISTORTION_TERMS} numbers within {_MOST_TERM:g}", text)
+    return [*found, *[0.0] * (DISTORTION_TERMS - len(found))]
 
 
 def _colour(asked: Asked, text: str) -> str:

@@ -24,5 +24,6 @@ urlpatterns = [
     path("kit/", kit.kit, name="kit"),
     path("kit/<slug:kind>/new/", kit.kit_item, name="new_kit_item"),
     path("kit/<slug:kind>/<int:item_id>/", kit.kit_item, name="kit_item"),
+    path("kit/lens/<int:item_id>/measured/", kit.measure_lens, name="measure_lens"),
     path("kit/<slug:kind>/<int:item_id>/remove/", kit.remove_kit_item, name="remove_kit_item"),
 ]

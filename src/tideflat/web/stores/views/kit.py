@@ -15,12 +15,18 @@ from tideflat.core.errors import FieldError
 from tideflat.core.units import MM_PER_UNIT, format_length, written_number
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.models import Studio
+from tideflat.web.accounts.throttle import too_many
 from tideflat.web.bridge.error_words import error_words
+from tideflat.web.ui.fields import Fields
 
+from ..image_turn import image_turn
+from ..images import photograph_from
 from ..kit_facts import SET_MM, TABLE_MM, reach, surface_gaps
 from ..kit_forms import KINDS, Asked, Kind, keep_item, read_values, values_of
+from ..lens_measured import lens_measured
 from ..models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
 from ..queries import core_sensor
+from .measuring import PHOTOGRAPHS_A_MINUTE
 
 
 @member_required
@@ -102,16 +108,20 @@ def _keep(request: StudioRequest, kind: Kind, row: Any) -> HttpResponse:
         with transaction.atomic():
             kept = keep_item(request.membership.studio, kind, row, values)
     except FieldError as error:
-        return _form(request, kind, row, request.POST.dict(), error_words(error))
+        return _form(request, kind, row, request.POST.dict(), error_words(error), is_typed=True)
     messages.success(request, f"{kept.name} is kept.")
     return redirect("kit")
 
 
-def _form(request: StudioRequest, kind: Kind, row: Any, values: dict[str, Any], fault: str = "") -> HttpResponse:
+def _form(
+    request: StudioRequest, kind: Kind, row: Any, values: dict[str, Any], fault: str = "", told: tuple[str, ...] = (), *, is_typed: bool = False
+) -> HttpResponse:
     unit = request.preference.unit
-    fields = [_drawn(asked, values.get(asked.name), unit, is_typed=bool(fault)) for asked in kind.asked]
+    fields = [_drawn(asked, values.get(asked.name), unit, is_typed=is_typed) for asked in kind.asked]
     sides = StoreSurface.objects.filter(studio=request.membership.studio).exclude(pk=row.pk if row else 0) if kind.name == "surface" else []
-    context = {"kind": kind, "row": row, "fields": fields, "fault": fault, "unit": unit, "sides": sides}
+    context = {"kind": kind, "row": row, "fields": fields, "fault": fault, "unit": unit, "sides": sides, "told": told}
+    if isinstance(row, StoreLens):
+        context["bodies"] = CameraBody.objects.filter(studio=request.membership.studio, is_phone=False)
     return render(request, "stores/kit_item.html", context, status=400 if fault else 200)
 
 
@@ -119,12 +129,34 @@ def _drawn(asked: Asked, value: Any, unit: str, *, is_typed: bool) -> dict[str, 
     """A field as the form shows it; what was typed comes back as it was typed."""
     if value is None or value == "":
         text = ""
+    elif asked.kind == "numbers" and not is_typed:
+        text = ", ".join(f"{v:.6g}" for v in value) if any(value) else ""
     elif is_typed or asked.kind not in ("length", "number", "angle"):
         text = str(value)
     else:
         # whole: a sensor is known to hundredths
         text = written_number(value / MM_PER_UNIT[unit], 7) if asked.kind == "length" else f"{value:.7g}"
     return {"asked": asked, "text": text, "unit": unit if asked.kind == "length" else "°" if asked.kind == "angle" else ""}
+
+
+@stylist_required
+@require_POST
+def measure_lens(request: StudioRequest, item_id: int) -> HttpResponse:
+    """A photograph of a sheet; what it tells of the lens comes into its form, to be kept or not."""
+    studio = request.membership.studio
+    row = _row(studio, KINDS["lens"], item_id)
+    if row is None:
+        raise Http404
+    stands = values_of(KINDS["lens"], row)
+    try:
+        if too_many("measure", str(request.user.pk), PHOTOGRAPHS_A_MINUTE, 60):
+            raise FieldError("photograph", "must wait: too many came in a minute", show_got=False)
+        with image_turn():
+            photograph = photograph_from(request.FILES.get("photograph"))
+            values, told = lens_measured(studio, row, Fields(request.POST, request.preference.unit), photograph)
+    except FieldError as error:
+        return _form(request, KINDS["lens"], row, stands, error_words(error))
+    return _form(request, KINDS["lens"], row, stands | values, told=told)
 
 
 @stylist_required
