@@ -15,6 +15,7 @@ from .camera.crops import FULL_FRAME, Rect
 from .camera.hiding import lies_in
 from .camera.lens import Focused, focused
 from .camera.optics import Sharpness, balanced_mm, best_aperture, circle_of_confusion_mm, frames_of_a_stack, last_aperture, sharpness
+from .errors import OpticsError
 from .evaluate import Picture, share_within
 from .facts.optics import THIRD_STOPS
 from .facts.practice import STACK_OVERLAP
@@ -107,14 +108,25 @@ class Stack:
 _MOST_FRAMES = 400
 
 
+def focused_between(picture: Picture, near: float, far: float) -> Focused | None:
+    """The lens where two distances, mm from the principal point, are equally soft; None where it focuses so near by no setting."""
+    camera = picture.setup.camera
+    try:
+        return focused(camera.lens, camera.sensor, balanced_mm(picture.view.lens, near, far))
+    except OpticsError:
+        return None
+
+
 def stack_for(picture: Picture, hero: str, window: Rect) -> Stack | None:
     """A stack of frames that holds the hero sharp, neighbours sharing a part of a slice; None where no aperture leaves anything sharp.
 
     The aperture is the one set, or the last at which diffraction leaves half of the circle of confusion, if that is wider.
     """
-    camera, view = picture.setup.camera, picture.view
+    camera = picture.setup.camera
     near, far = needed_depth(picture, hero)
-    middle = focused(camera.lens, camera.sensor, balanced_mm(view.lens, near, far))
+    middle = focused_between(picture, near, far)
+    if middle is None:
+        return None
     allowed = softens_from(picture, window) / 2
     aperture = camera.aperture
     if aperture > allowed:
@@ -134,6 +146,8 @@ def stack_of(middle: Focused, aperture: float, near: float, far: float, confusio
     if zone.far is None:
         return Stack(aperture, (round(middle.distance, 2),))
     one = zone.far - zone.near
+    if far - near > _MOST_FRAMES * one:
+        return None
     frames = frames_of_a_stack(far - near, one, STACK_OVERLAP.value)
     if frames > _MOST_FRAMES:
         return None

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from ..errors import OpticsError
 from ..facts.optics import AIRY_FACTOR, CONFUSION_DIVISOR, WAVELENGTH
 from ..model import Sensor
 from ..tolerances import ROUNDING
@@ -109,8 +110,10 @@ def last_aperture(lens: Focused, confusion_mm: float) -> float:
 
 def balanced_mm(lens: Focused, near_mm: float, far_mm: float) -> float:
     """Where to focus so that two distances are equally soft: the harmonic mean of both, from the entrance pupil. ``lens``: as it is focused
-    about there; all distances from the principal point."""
+    about there; all distances from the principal point. Raises OpticsError where one of them is not before the pupil."""
     near, far = near_mm + lens.pupil_behind, far_mm + lens.pupil_behind
+    if not 0 < min(near, far) < math.inf:
+        raise OpticsError("distance", "must be in front of the lens", min(near, far))
     return 2 / (1 / near + 1 / far) - lens.pupil_behind
 
 

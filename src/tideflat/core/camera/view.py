@@ -12,6 +12,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..bounds import MOST_PLACE_MM
 from ..errors import OpticsError
 from ..model import Camera
 from ..remember import counted
@@ -64,13 +65,14 @@ class View:
 
     def sharp_depths(self, points: np.ndarray) -> np.ndarray:
         """(...) how far (mm) before the principal point, along the axis, points (..., 3) lie for what is sharp; for a tilted lens where the
-        plane through the hinge and the point cuts the axis: endless for what lies past the hinge."""
+        plane through the hinge and the point cuts the axis. What lies past the hinge, where that is endless, is as far as a place may be."""
         from_lens = np.asarray(points, dtype=float) - self.principal_point
         depths = from_lens @ self.forward
         if self.hinge is None:
             return depths  # type: ignore[no-any-return]
         lowered = 1 - from_lens @ self.hinge.toward / self.hinge.distance
-        return np.where(lowered > PARALLEL, depths / np.maximum(lowered, PARALLEL), np.inf)  # type: ignore[no-any-return]
+        cut = depths / np.maximum(lowered, PARALLEL)
+        return np.where(lowered > PARALLEL, np.minimum(cut, MOST_PLACE_MM), MOST_PLACE_MM)  # type: ignore[no-any-return]
 
     @property
     def scale(self) -> tuple[float, float]:
@@ -175,13 +177,16 @@ def _forward(camera: Camera) -> np.ndarray:
 
 @counted(512)
 def view_of(camera: Camera) -> View:
-    """The projection of ``camera``; raises OpticsError when the plane of focus is not beyond the focal length."""
+    """The projection of ``camera``; raises OpticsError when the plane of focus is not beyond the focal length,
+    or the aim not before the pupil."""
     a, e, r = np.radians([camera.azimuth, camera.elevation, camera.roll])
     forward = _forward(camera)
     right = np.array([np.cos(a), np.sin(a), 0.0])
     up = np.array([-np.sin(a) * np.sin(e), np.cos(a) * np.sin(e), np.cos(e)])
     position = lens_position(camera)
     lens = _lens_at(camera, position, forward)
+    if camera.distance + lens.pupil_behind <= 0:
+        raise OpticsError("distance", f"must be more than {-lens.pupil_behind:.4g} mm, so that the aim lies before the lens's pupil", camera.distance)
     rolled = np.cos(r) * right - np.sin(r) * up, np.cos(r) * up + np.sin(r) * right
     view = View(
         position if lens.pupil_ratio == 1 else position - lens.pupil_behind * forward,

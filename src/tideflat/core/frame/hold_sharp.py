@@ -18,7 +18,7 @@ from ..camera.optics import aperture_for_depth, balanced_mm, best_aperture, last
 from ..camera.silhouette import sharp_points
 from ..camera.view import View, view_of
 from ..delivered import Stack, confusion_in, stack_of
-from ..errors import FieldError
+from ..errors import FieldError, OpticsError
 from ..evaluate import Picture
 from ..facts.optics import THIRD_STOPS
 from ..model import Camera
@@ -76,16 +76,20 @@ def hold_sharp(picture: Picture, ids: Sequence[str], aperture: float | None = No
     behind = straight.lens.pupil_behind
     near, far = min(s.depth[0] for s in seen) - behind, max(s.depth[1] for s in seen) - behind
     camera = picture.setup.camera
-    at_once = _at_once(camera, straight, near, far, confusion, aperture)
-    return Held(
-        near,
-        far,
-        crop,
-        at_once,
-        None if at_once is not None else _steps(camera, straight, near, far, confusion, aperture),
-        tilted_for(picture, np.concatenate([sharp_points(s.body, straight) for s in seen]), confusion),
-        None if at_once is not None else _reason(camera, straight, near, far, confusion, aperture),
-    )
+    points = np.concatenate([sharp_points(s.body, straight) for s in seen])
+    try:
+        tilted = tilted_for(picture, points, confusion)
+    except OpticsError:
+        tilted = None
+    try:
+        lens = _lens_at(camera, straight, near, far)
+    except OpticsError:
+        return Held(near, far, crop, None, None, tilted, "the lens focuses so near by no setting; it must stand further off")
+    at_once = _at_once(camera, straight, lens, near, far, confusion, aperture)
+    if at_once is not None:
+        return Held(near, far, crop, at_once, None, tilted, None)
+    steps, reason = _steps(camera, lens, near, far, confusion, aperture), _reason(camera, lens, near, far, confusion, aperture)
+    return Held(near, far, crop, None, steps, tilted, reason)
 
 
 def _untilted(picture: Picture) -> View:
@@ -108,8 +112,7 @@ def _engraved(camera: Camera) -> list[float]:
     return sorted(within | {lens.max_aperture, lens.min_aperture})
 
 
-def _at_once(camera: Camera, view: View, near: float, far: float, confusion: float, wished: float | None) -> AtOnce | None:
-    lens = _lens_at(camera, view, near, far)
+def _at_once(camera: Camera, view: View, lens: Focused, near: float, far: float, confusion: float, wished: float | None) -> AtOnce | None:
     widest = aperture_for_depth(lens, near, far, confusion)
     if widest is None:
         return None
@@ -126,9 +129,8 @@ def _on_axis(view: View, distance: float) -> tuple[float, float, float]:
     return x, y, z
 
 
-def _steps(camera: Camera, view: View, near: float, far: float, confusion: float, wished: float | None) -> Stack | None:
+def _steps(camera: Camera, lens: Focused, near: float, far: float, confusion: float, wished: float | None) -> Stack | None:
     """At the stop wished for, or the smallest at which diffraction takes no more than half of what passes for sharp."""
-    lens = _lens_at(camera, view, near, far)
     able = [n for n in _engraved(camera) if n <= last_aperture(lens, confusion) / 2]
     aperture = wished if wished is not None else able[-1] if able else None
     if aperture is None:
@@ -187,8 +189,7 @@ def _stop_for(lens: Focused, half: float, confusion: float) -> float | None:
     return None if under_root < 0 else defocus * math.sqrt(2 / (confusion**2 + math.sqrt(under_root)))
 
 
-def _reason(camera: Camera, view: View, near: float, far: float, confusion: float, wished: float | None) -> str:
-    lens = _lens_at(camera, view, near, far)
+def _reason(camera: Camera, lens: Focused, near: float, far: float, confusion: float, wished: float | None) -> str:
     depth = far - near
     if wished is not None:
         zone = sharpness(lens, wished, confusion)

@@ -13,9 +13,9 @@ from ..acts.deliverables import MoveCrop
 from ..acts.ground import PlaceBackdrop
 from ..camera.coverage import backdrop_seen
 from ..camera.crops import crop_size, ratio_of
-from ..camera.lens import Focused, focused
-from ..camera.optics import aperture_for_depth, balanced_mm, best_aperture
-from ..delivered import confusion_in, needed_depth
+from ..camera.lens import Focused
+from ..camera.optics import aperture_for_depth, best_aperture
+from ..delivered import confusion_in, focused_between, needed_depth
 from ..evaluate import Picture
 from ..facts.optics import THIRD_STOPS
 from ..findings.finding import Finding
@@ -111,14 +111,16 @@ def sharpen(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Cand
     (hero,) = finding.placements
     window = next(box for name, box in picture.windows if name == finding.crop)
     near, far = needed_depth(picture, hero)
-    balance = balanced_mm(view.lens, near, far)
+    middle = focused_between(picture, near, far)
+    if middle is None:
+        return
+    balance = middle.distance
     point = tuple(round(float(p), 1) for p in view.principal_point + balance * view.forward)
     yield from _camera(picture, "refocus", "focus through the middle of the hero", (("point", list(point)),), focus=point)
     confusion = confusion_in(picture, window)
     for n in _stops(camera, view.lens, near, far, confusion):
         words = f"{'stop down' if n > camera.aperture else 'open up'} to f/{n:g}"
         yield from _camera(picture, "aperture", words, (("aperture", n),), aperture=n)
-    middle = focused(camera.lens, camera.sensor, balance)
     for n in _stops(camera, middle, near, far, confusion):
         yield from _camera(
             picture,

@@ -63,7 +63,7 @@ def _settled(picture: Picture, settle: Settle, stance: _Stance) -> list[Standpoi
     now = picture.setup.camera
     try:
         camera = stance.camera(now)
-        found = [Standpoint(c, stance.called, _change(now, c, stance.called)) for c in settle(camera)]
+        found = [Standpoint(c, stance.called, _change(now, c, stance.called)) for c in settle(camera) if c.distance > 0]
     except FieldError:
         return []
     able = [s for s in found if s.camera != now and may_stand(picture, s.camera)]

@@ -114,7 +114,14 @@ def _keep(request: StudioRequest, kind: Kind, row: Any) -> HttpResponse:
 
 
 def _form(
-    request: StudioRequest, kind: Kind, row: Any, values: dict[str, Any], fault: str = "", told: tuple[str, ...] = (), *, is_typed: bool = False
+    request: StudioRequest,
+    kind: Kind,
+    row: Any,
+    values: dict[str, Any],
+    fault: str = "",
+    told: tuple[str, ...] = (),
+    *,
+    is_typed: bool = False,
 ) -> HttpResponse:
     unit = request.preference.unit
     fields = [_drawn(asked, values.get(asked.name), unit, is_typed=is_typed) for asked in kind.asked]
