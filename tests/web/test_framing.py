@@ -7,6 +7,7 @@ import json
 import re
 
 import pytest
+from django.urls import reverse
 from PIL import Image
 
 from tideflat.core.evaluate import Picture
@@ -81,6 +82,33 @@ def test_a_fit_that_cannot_be_says_why_and_changes_nothing(hand, values, says):
     assert answer.status_code == 400
     assert says in answer.content.decode().replace("&#x27;", "'")
     assert hand.document == before
+
+
+def fit_told(client, hand, **asked):
+    answer = client.get(reverse("fit_told", args=[hand.pk]), {"setup": "main", **asked})
+    assert answer.status_code == 200
+    return answer.content.decode()
+
+
+def test_a_fit_tells_what_it_would_do_and_where_it_cannot_the_nearest_is_taken_by_a_press(hand, ada):
+    told = fit_told(ada, hand, ids="p1", percent="30", crop="feed")
+    assert "away" in told and "nearest" not in told
+    hand.do("room", field="ceiling", value="1700")
+    hand.do("camera", field="distance", value="700")
+    told = fit_told(ada, hand, ids="p1 p2 p3 p4", percent="90")
+    assert "in the ceiling" in told and "Take the nearest" in told and "A lens of" in told
+    assert "Lay the surface on the floor" in told
+    answer = hand.do("fit", ids="p1 p2 p3 p4", percent="90", nearest="yes")
+    assert answer.status_code == 200
+    now = picture_now(hand)
+    assert 0 <= now.ceiling_clearance < 1
+    hand.do("room", field="table", value="0")
+    assert "Take the nearest" not in fit_told(ada, hand, ids="p1 p2 p3 p4", percent="90")
+
+
+def test_a_wrong_fit_is_told_in_its_place(hand, ada):
+    assert "from 1 to 100" in fit_told(ada, hand, ids="p1", percent="0")
+    assert "must name one thing" in fit_told(ada, hand, ids="", percent="50")
 
 
 def test_what_is_sharp_is_told_thing_by_thing_and_held_by_a_press(hand, ada):

@@ -34,12 +34,16 @@ _LEAST_STEP, _MOST_STEP = 0.5, 2.0
 @dataclass(frozen=True, slots=True)
 class Fitted:
     """camera: the one found, or the nearest to it that can be; share: of the tighter side that the group fills in it. reason: why it is not
-    as was asked, in one sentence; None where it is. code: the same as a finding's."""
+    as was asked, in one sentence; None where it is. code: the same as a finding's. short_mm: by how much the camera asked for would be in the
+    ceiling; shorter: the longest focal length that frames it under it; floor_helps: whether it fits with the surface on the floor."""
 
     camera: Camera
     share: float
     code: str | None = None
     reason: str | None = None
+    short_mm: float | None = None
+    shorter: float | None = None
+    floor_helps: bool = False
 
 
 def room_in(picture: Picture, crop: str | None) -> Rect:
@@ -220,10 +224,12 @@ def _nearest_able(picture: Picture, camera: Camera, bodies: tuple[Body, ...], ro
     found = _tidied(found)
     filled = share_filled(found, bodies, room)
     words = _sentence(picture, camera, wished, found, filled, code)
-    if code == "rig.ceiling":
-        shorter = longest_that_fits(picture, camera, bodies, room, share)
-        words += "" if shorter is None else f"; a lens of {shorter:.0f} mm frames it under this ceiling"
-    return Fitted(found, filled, code, words)
+    if code != "rig.ceiling" or wished is None:
+        return Fitted(found, filled, code, words)
+    shorter = longest_that_fits(picture, camera, bodies, room, share)
+    words += "" if shorter is None else f"; a lens of {shorter:.0f} mm frames it under this ceiling"
+    short = -(clearance_mm(picture, wished) or 0.0)
+    return Fitted(found, filled, code, words, short, shorter, fits_on_the_floor(picture, wished))
 
 
 def longest_that_fits(picture: Picture, camera: Camera, bodies: tuple[Body, ...], room: Rect, share: float) -> float | None:

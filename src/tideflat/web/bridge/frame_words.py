@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tideflat.core.findings.finding import Finding
+from tideflat.core.frame.fit import Fitted
+from tideflat.core.model import Camera
+from tideflat.core.units import format_length
 
 from .arrangement_words import Say, Words
 from .time_words import time_words
@@ -59,3 +62,23 @@ FRAME_WORDS: dict[str, Say] = {
         f"A hand holds the camera for {time_words(f.measure / 1000)}; here it is still for {time_words(f.limit / 1000)}.",
     ),
 }
+
+
+def fit_words(found: Fitted, now: Camera, unit: str) -> str:
+    """What the camera that was found does; where it is not what was asked, why, and what the nearest is."""
+    away, fills = format_length(found.camera.distance, unit), f"{100 * found.share:.0f} %"
+    if found.reason is None:
+        moved = format_length(abs(found.camera.distance - now.distance), unit)
+        way = "further off" if found.camera.distance > now.distance else "nearer"
+        return f"That is from {away} away, {moved} {way} than now."
+    lens = f"{now.lens.focal_length:g} mm"
+    can = f" From {away} away, the nearest that can be, it fills {fills}." if found.camera != now else " Another angle or another lens would have to give."
+    if found.code == "rig.ceiling" and found.short_mm is not None:
+        shorter = "" if found.shorter is None else f" A lens of {found.shorter:.0f} mm frames it under this ceiling."
+        floor = " With the surface on the floor there is room." if found.floor_helps else ""
+        return f"With {lens} the camera would be {format_length(found.short_mm, unit)} in the ceiling.{can}{shorter}{floor}"
+    if found.code == "lens.too_far":
+        return f"Behind its tubes {lens} focuses no further.{can}"
+    if found.code == "rig.table":
+        return f"With {lens} the camera would be in the table.{can}"
+    return f"{lens} focuses no nearer.{can}"

@@ -24,6 +24,7 @@ urlpatterns = [
     path("scenes/<int:scene_id>/what-if/", what_if.what_if, name="what_if"),
     path("scenes/<int:scene_id>/export/", bench.export_scene, name="export_scene"),
     path("scenes/<int:scene_id>/overlay/", framing.overlay, name="overlay"),
+    path("scenes/<int:scene_id>/fit/", framing.fit_told, name="fit_told"),
     path("scenes/<int:scene_id>/one-frame/", framing.frame_for_all, name="frame_for_all"),
     path("scenes/<int:scene_id>/one-frame/look/", framing.look_for_one_frame, name="look_for_one_frame"),
     path("scenes/<int:scene_id>/set-ups/", set_ups.set_ups_beside, name="set_ups_beside"),

@@ -10,7 +10,8 @@ from tideflat.core.camera.straightness import edge_line
 from tideflat.core.camera.view import view_of
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.scene_writer import guide_value, lens_value, sensor_value
-from tideflat.core.frame.fit import fit
+from tideflat.core.evaluate import Picture
+from tideflat.core.frame.fit import Fitted, fit
 from tideflat.core.frame.lens_chart import lens_chart
 from tideflat.web.stores.queries import body_in, kit_of, lens_in
 from tideflat.web.ui.fields import Fields
@@ -179,8 +180,17 @@ def take_frame(asked: Asked) -> Value:
 
 
 def fit_to(asked: Asked) -> Value:
-    """The camera that frames things (``ids``) at a share (``percent``) of a crop, its angle kept or given."""
-    fields = asked.fields
+    """The camera that frames things (``ids``) at a share (``percent``) of a crop, its angle kept or given; with ``nearest`` the nearest that
+    can be, where that cannot."""
+    found = fit_asked(asked.picture, asked.fields)
+    if found.reason is not None and (not asked.fields.has("nearest") or found.camera == asked.picture.setup.camera):
+        raise FieldError("fit", f"must be somewhere that can be: {found.reason}", show_got=False)
+    camera = found.camera
+    return asked.of_setup("camera", aim=list(camera.aim), distance=camera.distance, elevation=camera.elevation)
+
+
+def fit_asked(picture: Picture, fields: Fields) -> Fitted:
+    """The fit that a form asks for. Raises FieldError."""
     elevation = fields.number("elevation") if fields.has("elevation") else None
     if elevation is not None and not -10 <= elevation <= 90:
         raise FieldError("elevation", "must be from -10 to 90 degrees", elevation)
@@ -188,11 +198,7 @@ def fit_to(asked: Asked) -> Value:
     if not LEAST_FIT <= share <= 1:
         raise FieldError("percent", "must be from 1 to 100", share * 100)
     group = tuple(fields.text("ids", 4000).split())
-    found = fit(asked.picture, group, share, fields.text("crop", 200) or None, elevation)
-    if found.reason is not None:
-        raise FieldError("fit", f"must be somewhere that can be: {found.reason}", show_got=False)
-    camera = found.camera
-    return asked.of_setup("camera", aim=list(camera.aim), distance=camera.distance, elevation=camera.elevation)
+    return fit(picture, group, share, fields.text("crop", 200) or None, elevation)
 
 
 #: A group fills at least so much of what it is fitted to.

@@ -18,10 +18,12 @@ from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.crops_drawn import chosen_crop, crop_view, veil
 from tideflat.web.bridge.drawing import frame_drawing
 from tideflat.web.bridge.error_words import error_words
+from tideflat.web.bridge.frame_words import fit_words
 from tideflat.web.bridge.readings import frame_caption
 from tideflat.web.bridge.sheets import path_data
 from tideflat.web.ui.fields import Fields
 
+from ..forms.camera import fit_asked
 from ..one_frame import ask, newest, told_of
 from ..plan_sheets import plan_pdf
 from ..queries import picture_of, revision_of
@@ -29,6 +31,7 @@ from ..turns import in_turn
 from .answers import find_scene, glance_of, notice
 
 OVERLAYS_A_MINUTE = 20
+FITS_A_MINUTE = 120
 _SIZE = re.compile(r"(\d{1,6})x(\d{1,6})")
 _COLOUR = re.compile(r"#[0-9a-f]{6}")
 
@@ -96,6 +99,29 @@ def _plan_in_turn(request: StudioRequest, scene_id: int) -> HttpResponse:
     response = HttpResponse(content, content_type="application/pdf")
     response["Content-Disposition"] = f'attachment; filename="{slugify(row.title) or "scene"}-{slugify(picture.setup.name)}-plan.pdf"'
     return response
+
+
+@stylist_required
+@require_GET
+def fit_told(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """What a fit would do, before it is done; where it cannot be, why, and what can."""
+    find_scene(request, scene_id)
+    if too_many_here("fit", str(request.user.pk), FITS_A_MINUTE, 60):
+        return notice(request, "That is asked for very often. Wait a little; nothing is lost.", 429)
+    return _fit_in_turn(request, scene_id)
+
+
+@in_turn
+def _fit_in_turn(request: StudioRequest, scene_id: int) -> HttpResponse:
+    glance = glance_of(request)
+    picture = picture_of(find_scene(request, scene_id), glance.setup)
+    try:
+        found = fit_asked(picture, Fields(request.GET, glance.unit))
+    except FieldError as error:
+        return render(request, "scenes/fragments/fit_told.html", {"words": error_words(error), "is_wrong": True})
+    moves = found.camera != picture.setup.camera
+    told = {"words": fit_words(found, picture.setup.camera, glance.unit), "fit": found, "moves": moves, "glance": glance}
+    return render(request, "scenes/fragments/fit_told.html", told)
 
 
 @member_required

@@ -90,7 +90,7 @@ function onSubmit(event) {
   const form = event.target;
   if (form.dataset.form) {
     event.preventDefault();
-    const values = Object.fromEntries(new FormData(form));
+    const values = Object.fromEntries(new FormData(form, event.submitter));
     change(form.dataset.form, Object.assign(values, strokeOf(values)));
     const search = form.querySelector('input[type="search"]');
     if (search) search.select(); // the next name is typed over it
