@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from tideflat.core.camera.section import BODY_MM, Section, section_of
 from tideflat.core.evaluate import Picture
+from tideflat.core.frame.lens_chart import Row
 from tideflat.core.units import format_length
+
+from .lens_chart_drawn import WALLS
 
 #: Room round what is drawn, as a share of its longer side; and what is shown under the table where nothing else asks for more, mm.
 _MARGIN, _UNDER_MM = 0.05, 120.0
@@ -28,8 +32,8 @@ class Drawn:
     told: str
 
 
-def section_drawn(picture: Picture, selected: str, unit: str) -> Drawn:
-    """The section of the set-up that is shown; lengths told in ``unit``."""
+def section_drawn(picture: Picture, selected: str, unit: str, rows: Sequence[Row] = ()) -> Drawn:
+    """The section of the set-up that is shown; lengths told in ``unit``. rows: lenses whose places along the axis are marked."""
     section = section_of(picture.scene, picture.setup.camera, picture.view, picture.depth_of_field, picture.bodies)
     tops = [z for _, ring in section.things for _, z in ring]
     high = max([section.lens[1] + BODY_MM, *tops])
@@ -60,9 +64,34 @@ def section_drawn(picture: Picture, selected: str, unit: str) -> Drawn:
             for i, ring in section.things
         ],
         "aim_at": json.dumps(list(picture.setup.camera.aim)),
+        "lenses": _lenses(section, picture.setup.camera.distance, rows, top + margin, _GRIP * max(top - bottom, right - left)),
         "heading": json.dumps([round(v, 6) for v in section.heading]),
     }
     return Drawn(box, _GRIP * max(top - bottom, right - left), values, _told(picture, section, unit))
+
+
+def _lenses(section: Section, distance: float, rows: Sequence[Row], top: float, size: float) -> list[dict[str, Any]]:
+    """Marks across the axis where each lens would stand to show as much, as far as the drawing goes: lengths at one place are one mark."""
+    (s, z), (a, b) = section.lens, section.aim
+    way_s, way_z = (s - a) / distance, (z - b) / distance
+    marks: list[dict[str, Any]] = []
+    for row in sorted((r for r in rows if r.camera is not None), key=lambda r: r.camera.distance if r.camera else 0.0):
+        far = row.camera.distance if row.camera else 0.0
+        at_s, at_z = a + far * way_s, b + far * way_z
+        if at_z > top or (marks and far - marks[-1]["far"] < 2.6 * size):
+            continue
+        half = (-way_z * size * 0.7, way_s * size * 0.7)
+        marks.append({
+            "far": far,
+            "line": _path([(at_s - half[0], at_z - half[1]), (at_s + half[0], at_z + half[1])]),
+            "x": at_s + abs(way_z) * 1.8 * size,
+            "y": -(at_z + abs(way_s) * 1.4 * size - abs(way_z) * 0.9 * size),
+            "size": 2.5 * size,
+            "label": f"{row.focal_length:g}",
+            "is_walled": any(code in WALLS for code in row.walls),
+            "told": row.lens,
+        })  # fmt: skip
+    return marks
 
 
 def _path(points: Any, *, closed: bool = False) -> str:

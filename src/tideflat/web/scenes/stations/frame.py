@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from tideflat.core.camera.stance import PRESETS_DEG
 from tideflat.core.evaluate import Picture
+from tideflat.core.frame.lens_chart import Row, lens_chart
 from tideflat.web.bridge.act_words import PRESET_WORDS
 from tideflat.web.bridge.readings import frame_caption
 from tideflat.web.bridge.section_drawn import section_drawn
-from tideflat.web.stores.queries import bodies_and_lenses, lens_choices, supports_reaching
+from tideflat.web.stores.queries import bodies_and_lenses, kit_of, lens_choices, supports_reaching
 
 from .station import Look, Reading, Station
 
@@ -24,12 +26,19 @@ def _context(look: Look) -> dict[str, Any]:
     height = float(picture.view.position[2]) + picture.scene.surface.height_above_floor
     fits, owned = supports_reaching(studio, height, overhead=camera.elevation > _OVERHEAD_DEG)
     return {
-        "section": section_drawn(picture, look.glance.selected, look.glance.unit),
+        "section": section_drawn(picture, look.glance.selected, look.glance.unit, _its_lenses(look)),
         "presets": [{"key": k, "words": w, "on": abs(camera.elevation - PRESETS_DEG[k]) < _AS_PRESET_DEG} for k, w in PRESET_WORDS.items()],
         "bodies": bodies,
         "lenses": lens_choices(lenses),
         "supports": {"height": height, "fits": fits, "owned": owned, "overhead": camera.elevation > _OVERHEAD_DEG},
     }
+
+
+def _its_lenses(look: Look) -> tuple[Row, ...]:
+    """Where each lens of the body that is taken would stand."""
+    kit = kit_of(look.row.studio)
+    body = next((b for b in kit.bodies if b.sensor == look.picture.setup.camera.sensor), None)
+    return () if body is None else lens_chart(look.picture, replace(kit, bodies=(body,)))
 
 
 #: Looking down more steeply than this, degrees, a support must be one that can look straight down.
