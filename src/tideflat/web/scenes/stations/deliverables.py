@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from tideflat.core.camera.orientation import Held, ways_to_hold
+from tideflat.core.camera.orientation import ways_to_hold
 from tideflat.core.camera.uses import FORMS
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import SIDES
+from tideflat.web.bridge.crops_told import crops_told
 
 from .station import Look, Station
 
 
 def _context(look: Look) -> dict[str, Any]:
-    return {"held_ways": held_words(look.picture), "forms": FORMS, "sides": SIDES}
+    return {"held_ways": held_words(look.picture), "crops_told": crops_told(look.picture), "forms": FORMS, "sides": SIDES}
 
 
 def held_words(picture: Picture) -> dict[str, Any] | None:
@@ -22,19 +23,7 @@ def held_words(picture: Picture) -> dict[str, Any] | None:
         return None
     best, other = ways_to_hold(picture.setup.deliverables, picture.setup.camera)
     now = best if best.orientation == picture.setup.camera.orientation else other
-    return {"best": best, "now": now, "is_best": now is best or abs(best.least - other.least) < 0.02, "uses": _costs(now)}
-
-
-def _costs(held: Held) -> list[dict[str, Any]]:
-    return [
-        {
-            "name": u.name,
-            "share": round(u.share * 100),
-            "megapixels": u.pixels[0] * u.pixels[1] / 1e6,
-            "enlargement": u.enlargement if u.enlargement > 1.02 else None,
-        }
-        for u in held.used
-    ]
+    return {"best": best, "now": now, "is_best": now is best or abs(best.least - other.least) < 0.02}
 
 
 STATION = Station(

@@ -31,3 +31,21 @@ export function dropCrop(middle) {
   forgetCropBases();
   change("crop", { name: stage().dataset.crop, u: middle[0].toFixed(5), v: middle[1].toFixed(5) });
 }
+
+// Crops whose lines are not shown in this window, by name.
+const unshown = new Set();
+
+export function showCrops() {
+  document.querySelectorAll("[data-of-crop]").forEach((n) => { n.style.display = unshown.has(n.dataset.ofCrop) ? "none" : ""; });
+  document.querySelectorAll("[data-crop-shown]").forEach((n) => { n.checked = !unshown.has(n.dataset.cropShown); });
+}
+
+export function listenToCrops() {
+  document.addEventListener("change", (event) => {
+    const name = event.target.dataset.cropShown;
+    if (name === undefined) return;
+    if (event.target.checked) unshown.delete(name);
+    else unshown.add(name);
+    showCrops();
+  });
+}

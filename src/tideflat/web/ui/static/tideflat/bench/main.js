@@ -4,7 +4,7 @@ import { byId, now, readGeometry, stage } from "./state.js";
 import { refresh, say } from "./requests.js";
 import { drawHandle } from "./overlays.js";
 import { redraw } from "./redrawing.js";
-import { forgetCropBases } from "./crops.js";
+import { forgetCropBases, listenToCrops, showCrops } from "./crops.js";
 import { recallDrawer } from "./drawer.js";
 import { markSelected } from "./holding.js";
 import { listenToPointer, tick } from "./drag.js";
@@ -33,6 +33,7 @@ function settled() {
   if (byId("section-svg")) listenToSide();
   if (byId("frame-scheme")) listenToScheme();
   if (now.row) now.row.settled();
+  showCrops();
   document.querySelectorAll("[data-grid]").forEach((n) => { n.checked = gridsOn().includes(n.dataset.grid); });
 }
 
@@ -115,6 +116,7 @@ document.addEventListener("DOMContentLoaded", () => {
     document.addEventListener(kind, (event) => { window.Idiomorph.defaults.ignoreActiveValue = kind === "focusin" && event.target.type === "search"; });
   }
   listenToPointer();
+  listenToCrops();
   listenToTaps();
   listenToCarrying();
   listenToRows();
