@@ -7,7 +7,8 @@ from dataclasses import MISSING
 from pathlib import Path
 from typing import Any
 
-from tideflat.core.formats.kit_reader import MOST, SUPPORT_KINDS
+from tideflat.core.formats.camera_reader import SUPPORT_KINDS
+from tideflat.core.formats.kit_reader import MOST
 from tideflat.core.model.lens import Number, default_of_a_lens, numbers_of_a_lens
 from tideflat.core.shapes import SHAPES
 from tideflat.core.shapes.fields import Corners, Field, Whole, default_of, fields_of
@@ -41,12 +42,41 @@ def _field_schema(cls: type, name: str, field: Field) -> dict[str, Any]:
     return {"anyOf": [{"const": 0}, _SIZE]} if field.or_nothing else _SIZE
 
 
+#: Teleconverter and moving-picture readout are small enough to stand here as they are read.
+CONVERTER = {
+    "type": ["object", "null"],
+    "additionalProperties": False,
+    "required": ["factor"],
+    "properties": {
+        "factor": {"type": "number", "minimum": 1.05, "maximum": 4},
+        "length": {"type": "number", "minimum": 0, "maximum": 500, "default": 0},
+    },
+}
+
+
+def support_schema() -> dict[str, Any]:
+    """What holds a camera."""
+    place = {"type": "number", "minimum": 0, "maximum": 100000}
+    name = {"type": "string", "minLength": 1, "maxLength": 200}
+    return _object(
+        {
+            "name": name,
+            "kind": {"enum": list(SUPPORT_KINDS), "default": SUPPORT_KINDS[0]},
+            "lowest": {**place, "default": 0},
+            "highest": place,
+            "inverts": {"type": "boolean", "default": False},
+            "reach": {**place, "type": ["number", "null"], "default": None},
+        },
+        ["name", "highest"],
+    )
+
+
 def lens_properties(measured: dict[str, Any]) -> dict[str, Any]:
     """The members of a lens; ``measured``, an object of its own, stands where it is written."""
     found = {name: _number_schema(name, number) for name, number in numbers_of_a_lens().items()}
     names = list(found)
     before = names.index("pupil_ratio") + 1
-    return {**{n: found[n] for n in names[:before]}, "measured": measured, **{n: found[n] for n in names[before:]}}
+    return {**{n: found[n] for n in names[:before]}, "measured": measured, **{n: found[n] for n in names[before:]}, "converter": CONVERTER}
 
 
 def _number_schema(name: str, number: Number) -> dict[str, Any]:
@@ -63,8 +93,8 @@ def _plain(value: Any) -> Any:
     return int(value) if isinstance(value, float) and value.is_integer() else value
 
 
-def kit_schema(lens: dict[str, Any], sensor: dict[str, Any], place: dict[str, Any]) -> dict[str, Any]:
-    """A kit: bodies, lenses, supports, the scene document's keys beside a name, or under ``sensor`` and ``lens``."""
+def kit_schema(lens: dict[str, Any], sensor: dict[str, Any]) -> dict[str, Any]:
+    """A kit: bodies, lenses, supports, converters, the scene document's keys beside a name, or under ``sensor`` and ``lens``."""
     name = {"type": "string", "minLength": 1, "maxLength": 200}
     length = {"type": ["number", "null"], "minimum": 0.5, "maximum": 3000}
     stop = {**length, "maximum": 256}
@@ -74,11 +104,12 @@ def kit_schema(lens: dict[str, Any], sensor: dict[str, Any], place: dict[str, An
         flat = _object({"name": name, **own, **within["properties"]}, ["name", *within["required"]])
         return {"anyOf": [_object({"name": name, **own, key: within}, ["name", key]), flat]}
 
-    support = {"name": name, "kind": {"enum": list(SUPPORT_KINDS)}, "lowest": place, "highest": place, "inverts": {"type": "boolean"}}
+    converter: Any = CONVERTER["properties"]
     lists = {
         "bodies": either({"phone": {"type": "boolean"}}, "sensor", sensor),
         "lenses": either(zoom, "lens", lens),
-        "supports": _object(support, ["name", "highest"]),
+        "supports": support_schema(),
+        "converters": _object({"name": name, "shortest": {**length, "type": "number", "minimum": 0}, **converter}, ["name", "factor"]),
     }
     told = {key: {"type": "array", "maxItems": MOST, "default": [], "items": items} for key, items in lists.items()}
     reach = {"type": "number", "minimum": 0.1, "maximum": 100000}
@@ -101,9 +132,9 @@ def main() -> None:
     schema["$defs"]["shape"]["oneOf"] = shape_schemas()
     lens = schema["$defs"]["camera"]["properties"]["lens"]
     lens["properties"] = lens_properties(lens["properties"]["measured"])
+    schema["$defs"]["support"] = support_schema()
     PATH.write_text(_laid_out(schema) + "\n", encoding="utf-8")
-    place = {"type": "number", "minimum": 0, "maximum": 100000}
-    kit = kit_schema(lens, schema["$defs"]["camera"]["properties"]["sensor"], place)
+    kit = kit_schema(lens, schema["$defs"]["camera"]["properties"]["sensor"])
     KIT_PATH.write_text(_laid_out(kit) + "\n", encoding="utf-8")
 
 

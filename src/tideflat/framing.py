@@ -89,7 +89,7 @@ def lenses(arguments: list[str]) -> int:
 def overlay(arguments: list[str]) -> int:
     """Write the plan as a transparent picture of exactly so many pixels, or as SVG."""
     from tideflat.core.errors import FieldError, TideflatError
-    from tideflat.core.frame.overlay import PARTS, overlay_png, overlay_svg
+    from tideflat.core.frame.overlay import PARTS, USUAL_PARTS, overlay_png, overlay_svg
 
     reading, out = "", None
     try:
@@ -98,7 +98,7 @@ def overlay(arguments: list[str]) -> int:
         if len(files) != 1 or not out or "--pixels" not in options:
             return refuse(f"arguments: must be one scene document, --pixels and -o; usage: {OVERLAY_USAGE}")
         wide, high = _pixels(options["--pixels"])
-        parts = tuple(options.get("--parts", ",".join(PARTS)).split(","))
+        parts = tuple(options.get("--parts", ",".join(USUAL_PARTS)).split(","))
         for part in parts:
             if part not in PARTS:
                 raise FieldError("parts", "must be of " + ", ".join(PARTS), part)

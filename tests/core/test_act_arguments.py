@@ -19,7 +19,7 @@ BOUNDS: dict[str, tuple[float, ...]] = {
     "lean.lean_toward": (-3600, 3600), "raise.z": (0, 1e5), "add.x": (-1e5, 1e5), "add.y": (-1e5, 1e5), "add.z": (0, 1e5),
     "camera.elevation": (-10, 90), "camera.azimuth": (-360, 360), "camera.roll": (-360, 360), "camera.distance": (0.1, 1e5),
     "camera.aim": (-1e5, 1e5, 3), "camera.aperture": (0.5, 256), "camera.circle_of_confusion": (1e-4, 10), "lens_height.height": (-1e5, 1e5),
-    "pan.dx": (-1e5, 1e5), "pan.dy": (-1e5, 1e5), "deliverable.pixels": (1, 1e5, 2), "deliverable.scale": (1e-4, 1), "frame_all.aim": (-1e5, 1e5, 3), "frame_all.distance": (0.1, 1e5), "tilt.tilt": (0, 45), "tilt.toward": (-360, 360), "tilt.aperture": (0.5, 256), "deliverable.bleed": (0, 0.2), "deliverable.safe": (0, 0.2), "crop.centre": (0, 1, 2),
+    "pan.dx": (-1e5, 1e5), "pan.dy": (-1e5, 1e5), "deliverable.pixels": (1, 1e5, 2), "deliverable.scale": (1e-4, 1), "frame_all.aim": (-1e5, 1e5, 3), "frame_all.distance": (0.1, 1e5), "tilt.tilt": (0, 45), "tilt.toward": (-360, 360), "tilt.aperture": (0.5, 256), "deliverable.bleed": (0, 0.2), "deliverable.safe": (0, 0.2), "deliverable.moves": (1, 1000), "crop.centre": (0, 1, 2),
     "table_height.height_above_floor": (0, 10_000), "place_backdrop.x": (-1e5, 1e5), "place_backdrop.y": (-1e5, 1e5),
     "room.ceiling_height": (0.1, 1e5), "palette_colour.at": (0, 12), "palette_colour.share": (0, 1), "remove_palette_colour.at": (0, 12),
     "shift.dx": (-1e5, 1e5), "shift.dy": (-1e5, 1e5), "spin.by": (-3600, 3600), "let_go.x": (-1e5, 1e5), "let_go.y": (-1e5, 1e5),

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 
-from tests.support.scenes import bare_value, picture
+from tests.support.scenes import bare_value, picture, scene, scene_value
 from tideflat.core.acts.registry import act_from_value, tried
 from tideflat.core.camera.exposing import crossing_mm_s, longest_handheld_s, speed_of_fall
 from tideflat.core.camera.guides import grid_lines
@@ -19,6 +21,7 @@ from tideflat.core.patches import patch_of
 from tideflat.core.remedies.candidate import NamedLens, Stores
 from tideflat.core.remedies.proof import judged
 from tideflat.core.remedies.search import candidates, remedies_for
+from tideflat.core.report import evaluation
 
 
 def found(value, code):
@@ -344,3 +347,29 @@ def test_the_golden_spiral_begins_in_a_corner_and_winds_to_the_golden_point():
     assert lines[-1][1] == pytest.approx((pole, pole), abs=0.03)
     assert all(-1e-9 <= u <= 1 + 1e-9 and -1e-9 <= v <= 1 + 1e-9 for line in lines for u, v in line)
     assert all(lines[k][1] == pytest.approx(lines[k + 1][0], abs=1e-9) for k in range(len(lines) - 1))
+
+
+def test_what_leans_and_what_falls_off_level_is_told_in_degrees():
+    """A camera rolled by 2 degrees turns every upright and every level line by as much; by a level camera none is."""
+    for roll in (0, 2):
+        value = scene_value(elevation=0, distance=1200, aim=[450, 300, 120], roll=roll, azimuth=0)
+        told = evaluation(scene(value), with_remedies=False)["setups"]["main"]
+        assert told["placements"]["p1"]["lean_in_frame"] == pytest.approx(-roll, abs=1e-6)
+        assert told["camera"]["off_level"]["backdrop"] == pytest.approx(-roll, abs=1e-6)
+        assert told["placements"]["p4"]["lean_in_frame"] is None, "it leans on purpose"
+
+
+def test_looking_down_uprights_off_the_middle_lean_as_the_projection_has_them():
+    """By hand: x = 0.2 of u to the side at depth, foot and top of the axis through the pinhole; the tangent of the slope between them."""
+    value = scene_value(elevation=30, distance=1000, aim=[230, 310, 0], azimuth=0)
+    told = evaluation(scene(value), with_remedies=False)["setups"]["main"]["placements"]["p1"]["lean_in_frame"]
+    e = math.radians(30)
+    ahead, up = (math.cos(e), -math.sin(e)), (math.sin(e), math.cos(e))
+    eye = (310 - 1000 * math.cos(e), 1000 * math.sin(e))
+    places = []
+    for z in (0, 95):
+        y, h = 310 - eye[0], z - eye[1]
+        depth = y * ahead[0] + h * ahead[1]
+        places.append((200 / depth, (y * up[0] + h * up[1]) / depth))
+    (x0, y0), (x1, y1) = places
+    assert told == pytest.approx(math.degrees(math.atan2(x1 - x0, y1 - y0)), abs=1e-6)

@@ -212,6 +212,15 @@ def table_value(seed: int) -> dict[str, Any]:
         setups[0]["deliverables"].append({"name": "print", "pixels": [6400, 8000]})
         setups[0]["exposure"] = {"iso": 100, "time_s": 0.25, "handheld": True}
         placements[0]["motion"] = {"speed": 900, "toward": [1, 0, 0]}
+    if seed % 13 == 10:  # a moving picture with a rim, exposed for too long, by a flash now and then; the camera on what does not reach
+        moving = {"width": 16.0, "height": 9.0, "pixels_wide": 3840, "pixels_high": 2160}
+        setups[0]["camera"]["sensor"] = {**setups[0]["camera"]["sensor"], "moving": moving}
+        setups[0]["deliverables"] = [{"name": "film", "ratio": "16:9", "moves": 25, "scale": 0.9, "bleed": 0.02, "safe": 0.06}]
+        setups[0]["exposure"] = {"iso": 100, "time_s": 0.1, "flash": seed % 26 == 10}
+        if is_wide := seed % 26 == 23:  # seen past the table's edges
+            setups[0]["camera"] |= {"elevation": 90, "aim": [450, 300, 0], "distance": 1500, "roll": 0, "focus": None}
+            setups[0]["camera"]["lens"] = {"focal_length": 24, "max_aperture": 1.8, "min_aperture": 22, "min_focus": None}
+        setups[0]["support"] = {"name": "legs", "kind": hand.choice(["tripod", "column"]), "lowest": 400, "highest": 2600 if is_wide else 1400, "inverts": True}
     if seed % 11 == 5:  # near, low and wide
         setups[0]["camera"] |= {"elevation": 6, "azimuth": 0, "roll": 0, "aim": [450, 300, 60], "distance": 620, "focus": None}
         setups[0]["camera"]["lens"] = {"focal_length": 24, "max_aperture": 1.8, "min_aperture": 22, "min_focus": None}

@@ -88,7 +88,7 @@ ACTS = {
     "turn-toward": {"ids": "p2", "at": "p1"}, "lock-all": {"ids": "p2 p5"}, "remove-all": {"ids": "p2 p5"}, "duplicate-all": {"ids": "p2 p5"},
     "together": {"ids": "p2 p5", "name": "place setting"}, "repeat": {"id": "p5", "count": "4", "form": "arc", "step": "9 cm", "radius": "200"},
     "lay-dish": {"id": "p2", "way": "heap", "toward": "45"}, "stand": {"elevation": "40", "distance": "900"}, "guide": {"axis": "u", "at": "0.25"}, "again": {}, "add-found": {"q": "cut fig"},
-    "take-lens": {"body": "full-frame body", "lens": "35 mm f/2"}, "fit": {"ids": "p1", "percent": "30", "crop": "feed"}, "exposure": {"time": "1/60", "iso": "200"},
+    "take-lens": {"body": "full-frame body", "lens": "35 mm f/2"}, "fit": {"ids": "p1", "percent": "30", "crop": "feed"}, "exposure": {"time": "1/60", "iso": "200"}, "support": {"name": "rolling column"}, "sequence": {},
     "motion": {"id": "p5", "kind": "pour", "height": "20 cm"}, "hold-sharp": {"ids": "p1", "way": "once"}, "register": {"id": "p1"}, "along": {"id": "p2"}, "divide": {"across": "4", "down": "3", "crop": "feed"},
     "backdrop-place": {"field": "y", "value": "650"}, "room": {"field": "ceiling", "value": "2600"},
 }  # fmt: skip

@@ -53,7 +53,7 @@ def test_lenses_prints_a_row_for_each_with_the_keys_that_are_published(scene, ca
     assert main(["lenses", scene, "--setup", "main"]) == 0
     rows = told(capsys)["rows"]
     keys = {"body", "lens", "focal_length", "distance", "height_above_floor", "ceiling_clearance", "magnification", "stretch", "backdrop_width", "enlargement", "walls"}
-    assert len(rows) == 34 and all(keys <= set(r) for r in rows)
+    assert len(rows) == 42 and all(keys <= set(r) for r in rows)
     kit = tmp_path / "kit.json"
     kit.write_text(json.dumps({"bodies": [{"name": "b", "width": 36, "height": 24}], "lenses": [{"name": "50", "focal_length": 50}]}))
     assert main(["lenses", scene, "--kit", str(kit)]) == 0

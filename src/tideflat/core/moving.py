@@ -27,8 +27,13 @@ class Moving:
 
 def delivered_per_mm(picture: Picture, crop: Crop | None) -> float:
     """Delivered pixels to one mm of the sensor: those that are asked for, or the sensor's own."""
-    across = picture.setup.camera.frame_pixels[0] / picture.view.frame_width
-    return across if crop is None else across * crop.enlargement
+    camera = picture.setup.camera
+    across = camera.frame_pixels[0] / picture.view.frame_width
+    if crop is None:
+        return across
+    if any(d.name == crop.name and d.moves is not None for d in picture.setup.deliverables):
+        across = camera.moving_pixels[0] / (camera.moving_part[0] * picture.view.frame_width)
+    return across * crop.enlargement
 
 
 def moving(picture: Picture, placement_id: str) -> Moving | None:

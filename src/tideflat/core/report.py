@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from .camera.crops import Crop
+from .camera.straightness import lean_in_frame_deg, level_lines_deg
 from .composition.measures import measures
 from .delivered import best_aperture_for, sharpness_in, softens_from
 from .errors import DocumentError, FieldError
@@ -80,6 +81,7 @@ def _camera(picture: Picture) -> dict[str, Any]:
         "focus_distance": view.lens.distance,
         "sensor_to_aim": picture.setup.camera.distance + view.lens.sensor_distance,
         "field_of_view": {"horizontal": wide, "vertical": high},
+        "off_level": level_lines_deg(view, picture.scene),
         "coverage": {
             "corners": [None if c is None else list(c) for c in picture.coverage_corners],
             "width_at_aim": picture.size_at_aim[0],
@@ -130,6 +132,7 @@ def _placement(picture: Picture, placement_id: str) -> dict[str, Any]:
         "visible_share": thing.visible_share,
         "frame_area_share": thing.frame_area_share,
         "blur": thing.blur,
+        "lean_in_frame": lean_in_frame_deg(picture.bodies[placement_id], picture.view),
         "features": {f.id: _feature(picture, placement_id, f) for f in picture.props[placement_id].features},
     }
 

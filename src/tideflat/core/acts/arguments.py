@@ -11,12 +11,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..bounds import MOST_PLACE_MM
+from ..formats.camera_reader import lens_of, sensor_of
 from ..formats.ground_reader import backdrop_of, surface_of
 from ..formats.prop_reader import prop_of
 from ..formats.reading import Node, ident, name, numbers, text
 from ..formats.scene_writer import backdrop_value, lens_value, prop_value, scheme_value, sensor_value, surface_value
 from ..formats.scheme_reader import scheme_of
-from ..formats.setup_reader import lens_of, sensor_of
 
 
 def _plain(value: Any) -> Any:

@@ -51,6 +51,7 @@ class SetDeliverable(SetupAct):
     copy_space: CopySpace | None = arg(maybe(COPY_SPACE), None)
     bleed: float = arg(numbered(0, MOST_RIM), 0.0)
     safe: float = arg(numbered(0, MOST_RIM), 0.0)
+    moves: float | None = arg(maybe(numbered(1, 1000)), None)
     was: str | None = arg(maybe(NAME), None)
 
     def done(self, scene: Scene) -> Done:
@@ -59,7 +60,7 @@ class SetDeliverable(SetupAct):
         if any(d.name == self.name and d is not old for d in setup.deliverables):
             raise FieldError("name", "must be one that no other deliverable has", self.name)
         centre = old.centre if old else (0.5, 0.5)
-        made = Deliverable(self.name, self.ratio, self.pixels, centre, self.scale, self.copy_space, self.bleed, self.safe)
+        made = Deliverable(self.name, self.ratio, self.pixels, centre, self.scale, self.copy_space, self.bleed, self.safe, self.moves)
         (made,) = fitted((made,), setup.camera)
         others = tuple(made if d is old else d for d in setup.deliverables) if old else (*setup.deliverables, made)
         after = scene.with_setup(setup.name, replace(setup, deliverables=others))

@@ -1,18 +1,20 @@
-"""How a set-up is exposed, and what moves while it is."""
+"""How a set-up is exposed, what holds its camera, and what moves meanwhile."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
 from ..errors import FieldError
-from ..formats.scene_writer import exposure_value, motion_value
+from ..formats.camera_reader import support_of
+from ..formats.scene_writer import exposure_value, motion_value, support_value
 from ..formats.setup_reader import exposure_of, motion_of
-from ..model import LEFT_OUT, Exposure, Motion, Scene
+from ..model import LEFT_OUT, Exposure, Motion, Scene, Support
 from .act import Act, Done
 from .arguments import ID, arg, maybe, valued
 from .set_ups import SetupAct
 
 EXPOSURE = valued(exposure_of, exposure_value, {"$ref": "#/$defs/exposure"})
+SUPPORT = valued(support_of, support_value, {"$ref": "#/$defs/support"})
 MOTION = valued(motion_of, motion_value, {"$ref": "#/$defs/motion"})
 
 
@@ -30,6 +32,21 @@ class SetExposure(SetupAct):
             () if self.exposure is None else (("time_s", self.exposure.time_s), ("iso", self.exposure.iso), ("flash", self.exposure.flash))
         )
         return Done(scene.with_setup(setup.name, made), self.act, (("decided", self.exposure is not None), *figures))
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetSupport(SetupAct):
+    """The set-up's camera is held by that; null: not decided."""
+
+    act = "support"
+    support: Support | None = arg(maybe(SUPPORT))
+
+    def done(self, scene: Scene) -> Done:
+        setup = scene.setup(self.setup)
+        if setup.support == self.support:
+            raise FieldError("support", "must be another than it has", show_got=False)
+        name = None if self.support is None else self.support.name
+        return Done(scene.with_setup(setup.name, replace(setup, support=self.support)), self.act, (("name", name),))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -52,23 +52,45 @@ def crop_size(ratio: float, scale: float, frame_aspect: float) -> tuple[float, f
     return wide * scale, high * scale
 
 
+def room_for(deliverable: Deliverable, camera: Camera) -> Rect:
+    """What of the frame a deliverable may have: all of it, or of a moving picture what the sensor reads for one."""
+    wide, high = camera.moving_part if deliverable.moves is not None else (1.0, 1.0)
+    return (1 - wide) / 2, (1 - high) / 2, (1 + wide) / 2, (1 + high) / 2
+
+
+def extent_of(deliverable: Deliverable, camera: Camera) -> tuple[float, float]:
+    """Width and height of its crop, as fractions of the frame. Raises FieldError where its ratio is none."""
+    left, top, right, bottom = room_for(deliverable, camera)
+    aspect = (right - left) * camera.frame_width_mm / ((bottom - top) * camera.frame_height_mm)
+    wide, high = crop_size(ratio_of(deliverable), deliverable.scale, aspect)
+    return wide * (right - left), high * (bottom - top)
+
+
+def kept_inside(deliverable: Deliverable, camera: Camera, centre: tuple[float, float]) -> tuple[float, float]:
+    """The middle nearest to ``centre`` at which its crop lies inside what it may have."""
+    room, size = room_for(deliverable, camera), extent_of(deliverable, camera)
+    u, v = (min(max(at, room[k] + size[k] / 2), room[k + 2] - size[k] / 2) for k, at in enumerate(centre))
+    return u, v
+
+
 def crop_of(deliverable: Deliverable, camera: Camera) -> Crop:
     """The crop of one deliverable; raises FieldError when it does not lie inside the frame."""
-    wide, high = crop_size(ratio_of(deliverable), deliverable.scale, camera.frame_width_mm / camera.frame_height_mm)
+    wide, high = extent_of(deliverable, camera)
+    room = room_for(deliverable, camera)
     u, v = deliverable.centre
     box = (u - wide / 2, v - high / 2, u + wide / 2, v + high / 2)
-    if min(box) < -CROP_SLACK or max(box) > 1 + CROP_SLACK:
-        low_u, low_v = round(wide / 2, 4), round(high / 2, 4)
+    if min(box[0] - room[0], box[1] - room[1]) < -CROP_SLACK or max(box[2] - room[2], box[3] - room[3]) > CROP_SLACK:
+        ends = [round(room[0] + wide / 2, 4), round(room[2] - wide / 2, 4), round(room[1] + high / 2, 4), round(room[3] - high / 2, 4)]
+        what = "the frame" if deliverable.moves is None else "what moving pictures have of the frame"
         raise FieldError(
             "centre",
-            f"must keep the crop inside the frame: u from {low_u:g} to {round(1 - low_u, 4):g}, "
-            f"v from {low_v:g} to {round(1 - low_v, 4):g}",
+            f"must keep the crop inside {what}: u from {ends[0]:g} to {ends[1]:g}, v from {ends[2]:g} to {ends[3]:g}",
             list(deliverable.centre),
         )
-    left, top, right, bottom = (min(max(edge, 0.0), 1.0) for edge in box)
+    left, top, right, bottom = max(box[0], room[0]), max(box[1], room[1]), min(box[2], room[2]), min(box[3], room[3])
     box = (left, top, right, bottom)
-    across, down = camera.frame_pixels
-    covered = ((right - left) * across, (bottom - top) * down)
+    across, down = camera.frame_pixels if deliverable.moves is None else camera.moving_pixels
+    covered = ((right - left) / (room[2] - room[0]) * across, (bottom - top) / (room[3] - room[1]) * down)
     asked = deliverable.pixels
     enlargement = 1.0 if asked is None else max(asked[0] / covered[0], asked[1] / covered[1])
     return Crop(
@@ -94,12 +116,10 @@ def _inset(box: Rect, share: float, camera: Camera) -> Rect:
 
 def fitted(deliverables: tuple[Deliverable, ...], camera: Camera) -> tuple[Deliverable, ...]:
     """The same deliverables, each crop moved just so far that it lies inside the frame of ``camera``."""
-    aspect = camera.frame_width_mm / camera.frame_height_mm
     found = []
     for d in deliverables:
-        wide, high = crop_size(ratio_of(d), d.scale, aspect)
-        u, v = (min(max(at, size / 2), 1 - size / 2) for at, size in zip(d.centre, (wide, high), strict=True))
-        found.append(d if (u, v) == d.centre else replace(d, centre=(u, v)))
+        centre = kept_inside(d, camera, d.centre)
+        found.append(d if centre == d.centre else replace(d, centre=centre))
     return tuple(found)
 
 

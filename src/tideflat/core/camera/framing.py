@@ -25,6 +25,14 @@ def magnification_at_aim(camera: Camera, view: View) -> float:
     return view.principal_distance / (camera.distance + view.lens.pupil_behind)
 
 
+def carried(camera: Camera, du: float, dv: float) -> Camera:
+    """Carried square to its axis so that what is (du, dv) of the frame off comes to where it should be, in the plane of the aim."""
+    view = view_of(camera)
+    per = 1 / magnification_at_aim(camera, view)
+    x, y, z = (float(v) for v in np.array(camera.aim) + du * view.frame_width * per * view.right - dv * view.frame_height * per * view.up)
+    return replace(camera, aim=(x, y, z))
+
+
 def stretch(view: View, bodies: Iterable[Body]) -> float | None:
     """How much larger the nearest of some things is shown than the furthest, by their middles; None without two before the lens."""
     depths = np.array([(body.centroid - view.position) @ view.forward for body in bodies])

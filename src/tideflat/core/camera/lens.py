@@ -14,8 +14,9 @@ import math
 from dataclasses import dataclass, replace
 
 from ..errors import OpticsError
-from ..model import Camera, Lens, Sensor
+from ..model import Camera, Converter, Lens, Sensor
 from ..tolerances import SETTING
+from .converter import alone, working_extension
 
 #: The focal length at the closest focus lies between these shares of the marked one (scene document).
 _LEAST_SHORTENED, _MOST_LENGTHENED = 0.4, 1.15
@@ -38,6 +39,7 @@ class Focused:
     magnification: float
     pupil_ratio: float = 1.0
     lean: float = 1.0
+    converter: Converter | None = None
 
     @property
     def principal_distance(self) -> float:
@@ -45,8 +47,16 @@ class Focused:
 
     @property
     def sensor_distance(self) -> float:
-        """From the principal point to the sensor: ``f (1 + m)``."""
-        return self.focal_length * (1 + self.magnification) / self.lean
+        """From the principal point to the sensor: ``f (1 + m)``; behind a converter less, since f and m are then of both together.
+
+        The pupil stays where it was without the converter, and so does the lens; the sensor moves back by the converter's length L alone.
+        With f and m those of both together, the lens alone is f/k at m/k: ``L - 2 f (1 - 1/k) - f m (1 - 1/k^2)`` is added.
+        """
+        thin = self.focal_length * (1 + self.magnification) / self.lean
+        if self.converter is None:
+            return thin
+        k, f, m = self.converter.factor, self.focal_length, self.magnification
+        return thin + self.converter.length - 2 * f * (1 - 1 / k) - f * m * (1 - 1 / k**2)
 
     @property
     def pupil_behind(self) -> float:
@@ -91,6 +101,8 @@ def travel_of(lens: Lens, sensor: Sensor) -> Travel:
     A measured field fixes the focal length: ``f' = D m / (1 + m)^2``. A largest magnification M at the closest focus D makes the length run
     linearly from the marked f to ``f' = D M / (1 + M)^2``; M alone, or D alone, is a lens that moves as a whole.
     """
+    if lens.converter is not None:
+        return _behind(lens.converter, travel_of(alone(lens, lens.converter), sensor))
     most, near = lens.max_magnification, lens.min_focus
     if lens.measured is not None:
         m = max(sensor.width, sensor.height) / lens.measured.width
@@ -110,6 +122,12 @@ def travel_of(lens: Lens, sensor: Sensor) -> Travel:
     return Travel(f, (f - shortened) / most, most)
 
 
+def _behind(converter: Converter, travel: Travel) -> Travel:
+    """How a lens focuses with a converter behind it: f and m are both k times what they are without."""
+    k = converter.factor
+    return Travel(travel.at_infinity * k, travel.shortening, None if travel.closest is None else travel.closest * k)
+
+
 def _closest_of_a_whole(f: float, most: float | None, near: float | None) -> float | None:
     if most is not None or near is None:
         return most
@@ -124,16 +142,17 @@ def focused(lens: Lens, sensor: Sensor, distance_mm: float) -> Focused:
     travel = travel_of(lens, sensor)
     lean = math.cos(math.radians(lens.tilt))
     along = distance_mm * lean
+    extension = working_extension(lens)
     if travel.shortening == 0:
         f, m = travel.at_infinity, magnification(travel.at_infinity, along)
-    elif lens.extension == 0:
+    elif extension == 0:
         m = _inner_magnification(travel, along)
         f = travel.length(m)
     else:
-        setting = _setting_behind(travel, lens.extension, along)
+        setting = _setting_behind(travel, extension, along)
         f = travel.length(setting)
-        m = setting + lens.extension / f
-    return Focused(f, distance_mm, m, lens.pupil_ratio, lean)
+        m = setting + extension / f
+    return Focused(f, distance_mm, m, lens.pupil_ratio, lean, lens.converter)
 
 
 def _inner_magnification(travel: Travel, u_mm: float) -> float:
@@ -230,12 +249,12 @@ def focus_reach_mm(lens: Lens, sensor: Sensor) -> tuple[float, float | None]:
     Its own setting s goes from 0 to its closest; with ``v = f(s) (1 + s) + extension``, ``m = v / f(s) - 1`` and ``u = f(s) (1 + 1 / m)``.
     """
     travel = travel_of(lens, sensor)
-    f = travel.at_infinity
-    furthest = None if lens.extension == 0 else f * (f + lens.extension) / lens.extension
+    f, extension = travel.at_infinity, working_extension(lens)
+    furthest = None if extension == 0 else f * (f + extension) / extension
     if travel.closest is None:
         return f, furthest
     length = travel.length(travel.closest)
-    m = travel.closest + lens.extension / length
+    m = travel.closest + extension / length
     return length * (1 + 1 / m), furthest
 
 

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from ..model import Scene
 from ..plane.clip import clip_half_plane
 from ..plane.hull import hull_of
 from ..solids.body import Body
@@ -45,6 +46,16 @@ def off_level_in_frame_deg(view: View, start: np.ndarray, end: np.ndarray) -> fl
         return None
     across, down = (b[0] - a[0]) * view.frame_width, (b[1] - a[1]) * view.frame_height
     return math.degrees(math.atan2(down, across))
+
+
+def level_lines_deg(view: View, scene: Scene) -> dict[str, float | None]:
+    """How far off level (degrees, positive clockwise) the table's front and back edges run in the frame, and the foot of the backdrop."""
+    wide, deep = scene.surface.width, scene.surface.depth
+    lines = {"front": ((0.0, 0.0), (wide, 0.0)), "back": ((0.0, deep), (wide, deep))}
+    if scene.backdrop is not None:
+        half, x, y = scene.backdrop.width / 2, scene.backdrop.x, scene.backdrop.y
+        lines["backdrop"] = ((x - half, y), (x + half, y))
+    return {name: off_level_in_frame_deg(view, *(np.array([*end, 0.0]) for end in ends)) for name, ends in lines.items()}
 
 
 def edge_line(body: Body, view: View) -> Line | None:

@@ -65,7 +65,7 @@ class View:
 
     def sharp_depths(self, points: np.ndarray) -> np.ndarray:
         """(...) how far (mm) before the principal point, along the axis, points (..., 3) lie for what is sharp; for a tilted lens where the
-        plane through the hinge and the point cuts the axis. What lies past the hinge, where that is endless, is as far as a place may be."""
+        plane through the hinge and the point cuts the axis. What lies past the hinge, where that is endless, is as far as may be."""
         from_lens = np.asarray(points, dtype=float) - self.principal_point
         depths = from_lens @ self.forward
         if self.hinge is None:

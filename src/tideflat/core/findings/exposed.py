@@ -9,6 +9,7 @@ from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import HAND_TURNS, SMEAR
 from ..moving import all_moving, handheld_limit_s
+from ..tolerances import ROUNDING
 from .finding import Finding
 from .kind import Kind, Rule
 
@@ -21,6 +22,31 @@ HANDHELD_KIND = Kind(
     limit=Fact(0, "ms", HAND_TURNS.source), limit_words="one over the focal length, at this distance and for this crop",
     gives="a tripod, or so much more light, would have to give", makers=("put it on its legs", "expose for less"),
 )  # fmt: skip
+
+
+MOVING_KIND = Kind(
+    code="exposure.moving", rank=171, severity="stop", unit="ms", measure="how long each frame of a moving picture is exposed, ms",
+    limit=Fact(0, "ms", "arithmetic"), limit_words="one over its frames a second; a flash lights none",
+    gives="fewer frames a second, or light that burns on, would have to give", makers=("expose each frame",),
+)  # fmt: skip
+
+
+def find_moving(picture: Picture) -> Iterator[Finding]:
+    """A moving picture's frames cannot be exposed for longer than they last, nor by flash."""
+    exposure = picture.setup.exposed
+    if exposure is None:
+        return
+    fastest = max((d for d in picture.setup.deliverables if d.moves is not None), key=lambda d: d.moves or 0.0, default=None)
+    if fastest is None or fastest.moves is None:
+        return
+    longest = 1 / fastest.moves
+    if exposure.flash or exposure.time_s > longest + ROUNDING:
+        why = "is lit by a flash" if exposure.flash else f"is exposed for {told(exposure.time_s)}"
+        words = f"{fastest.name} has {fastest.moves:g} frames a second and {why}; each lasts {told(longest)}"
+        side = "flash" if exposure.flash else "time"
+        figures = (("longest_s", longest),)
+        measure, limit = round(exposure.time_s * 1000, 3), round(longest * 1000, 3)
+        yield MOVING_KIND.found((), measure, limit, words, crop=fastest.name, sides=(side,), figures=figures)
 
 
 def find_smear(picture: Picture) -> Iterator[Finding]:
@@ -57,4 +83,4 @@ def told(seconds: float) -> str:
     return f"1/{1 / seconds:.0f} s" if seconds < 0.3 else f"{seconds:.2g} s"
 
 
-RULES = (Rule(find_smear, (SMEAR_KIND,)), Rule(find_handheld, (HANDHELD_KIND,)))
+RULES = (Rule(find_moving, (MOVING_KIND,)), Rule(find_smear, (SMEAR_KIND,)), Rule(find_handheld, (HANDHELD_KIND,)))

@@ -1,4 +1,4 @@
-"""Kit as a document: lists of bodies, lenses and supports, with the scene document's keys and a name each (kit.schema.json)."""
+"""Kit as a document: lists of bodies, lenses, supports and converters, with the scene document's keys and a name each (kit.schema.json)."""
 
 from __future__ import annotations
 
@@ -7,15 +7,13 @@ from functools import cache
 from importlib.resources import files
 from typing import Any
 
-from ..bounds import MOST_PLACE_MM
 from ..camera.lens import focus_reach_mm
 from ..camera.zooms import covering_its_own, set_to
 from ..errors import DocumentError, FieldError
-from ..model.kit import Body, Kit, KitLens, Support
+from ..model.kit import Body, Kit, KitConverter, KitLens
+from .camera_reader import converter_of, lens_of, sensor_of, support_of
 from .reading import Node, parse_json, unique
-from .setup_reader import lens_of, sensor_of
 
-SUPPORT_KINDS = ("tripod", "column", "arm", "stand")
 #: Things of a kind in one kit.
 MOST = 200
 
@@ -36,17 +34,19 @@ def kit_from_value(value: Any) -> Kit:
     node = Node(value, "")
     bodies = tuple(_body(Node(item, path)) for item, path in node.items("bodies", (), most=MOST))
     lenses = tuple(_lens(Node(item, path)) for item, path in node.items("lenses", (), most=MOST))
-    supports = tuple(_support(Node(item, path)) for item, path in node.items("supports", (), most=MOST))
+    supports = tuple(support_of(Node(item, path)) for item, path in node.items("supports", (), most=MOST))
+    converters = tuple(_converter(Node(item, path)) for item, path in node.items("converters", (), most=MOST))
     node.close()
     names = unique("bodies", "name", [b.name for b in bodies])
     unique("lenses", "name", [kept.name for kept in lenses])
+    unique("converters", "name", [c.name for c in converters])
     for i, kept in enumerate(lenses):
         _check_focus(kept, bodies, f"lenses[{i}]")
         if kept.fixed_on is not None and kept.fixed_on not in names:
             raise DocumentError(f"lenses[{i}].fixed_on", "must be the name of one of the bodies", kept.fixed_on)
     sensors = {b.name: b.sensor for b in bodies}
     own = tuple(k if k.fixed_on is None else replace(k, lens=covering_its_own(k.lens, sensors[k.fixed_on])) for k in lenses)
-    return Kit(bodies, own, supports)
+    return Kit(bodies, own, supports, converters)
 
 
 def _check_focus(kept: KitLens, bodies: tuple[Body, ...], path: str) -> None:
@@ -87,15 +87,6 @@ def _lens(node: Node) -> KitLens:
     return KitLens(name, lens, longest, widest_long, measured_at, fixed_on)
 
 
-def _support(node: Node) -> Support:
-    support = Support(
-        node.name("name"),
-        node.choice("kind", SUPPORT_KINDS, "tripod"),
-        node.number("lowest", 0, MOST_PLACE_MM, 0),
-        node.number("highest", 0, MOST_PLACE_MM),
-        node.flag("inverts", False),
-    )
-    node.close()
-    if support.highest < support.lowest:
-        raise node.fail("highest", "must be at least lowest")
-    return support
+def _converter(node: Node) -> KitConverter:
+    name, shortest = node.name("name"), node.number("shortest", 0, 3000, 0)
+    return KitConverter(name, converter_of(node.without("name", "shortest")), shortest)

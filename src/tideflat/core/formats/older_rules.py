@@ -14,8 +14,8 @@ from typing import Any
 
 from ..bounds import LEAST_PART, LEAST_SIZE_MM, MOST_PLACE_MM, MOST_SIZE_MM
 from ..errors import FieldError
+from .camera_reader import camera_of
 from .reading import Node
-from .setup_reader import camera_of
 
 _NO_ID = re.compile(r"[^A-Za-z0-9_-]+")
 

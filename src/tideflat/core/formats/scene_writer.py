@@ -28,6 +28,7 @@ from ..model import (
     Scheme,
     Sensor,
     Setup,
+    Support,
     Surface,
 )
 from ..shapes.shape import Shape
@@ -170,6 +171,8 @@ def _setup(setup: Setup) -> dict[str, Any]:
         own["scheme"] = None if setup.scheme is None else scheme_value(setup.scheme)
     if not isinstance(setup.exposure, LeftOut):
         own["exposure"] = None if setup.exposure is None else exposure_value(setup.exposure)
+    if setup.support is not None:
+        own["support"] = support_value(setup.support)
     return {
         "name": setup.name,
         "camera": camera_value(setup.camera),
@@ -184,21 +187,27 @@ def _setup(setup: Setup) -> dict[str, Any]:
 
 def camera_value(camera: Camera) -> dict[str, Any]:
     focus = None if camera.focus is None else {"point": _plain(camera.focus)}
-    return {**_fields(camera), "sensor": _fields(camera.sensor), "lens": lens_value(camera.lens), "focus": focus}
+    return {**_fields(camera), "sensor": sensor_value(camera.sensor), "lens": lens_value(camera.lens), "focus": focus}
 
 
 def lens_value(lens: Lens) -> dict[str, Any]:
-    return {**_fields(lens), "measured": None if lens.measured is None else _fields(lens.measured)}
+    value = {**_fields(lens), "measured": None if lens.measured is None else _fields(lens.measured)}
+    value["converter"] = None if lens.converter is None else _fields(lens.converter)
+    return _but(value, converter=None)
 
 
 def sensor_value(sensor: Sensor) -> dict[str, Any]:
-    return _fields(sensor)
+    return _but({**_fields(sensor), "moving": None if sensor.moving is None else _fields(sensor.moving)}, moving=None)
+
+
+def support_value(support: Support) -> dict[str, Any]:
+    return _but(_fields(support), reach=None)
 
 
 def _deliverable(deliverable: Deliverable) -> dict[str, Any]:
     value = _fields(deliverable)
     value["copy_space"] = copy_space_value(deliverable.copy_space)
-    return _but(value, bleed=0, safe=0)
+    return _but(value, bleed=0, safe=0, moves=None)
 
 
 def feature_value(feature: Feature) -> dict[str, Any]:

@@ -1,15 +1,13 @@
-"""Read one set-up of a scene document: camera, lens, sensor, deliverables, guides."""
+"""Read one set-up of a scene document: its camera, deliverables, guides, what differs in it."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import MISSING, replace
+from dataclasses import replace
 from typing import Any
 
-from ..bounds import LEAST_PART, LEAST_SIZE_MM, LEAST_TIME_S, MOST_PLACE_MM
+from ..bounds import LEAST_PART, LEAST_TIME_S, MOST_PLACE_MM
 from ..camera.crops import crop_of, ratio_of
-from ..camera.lens import focus_reach_mm
-from ..camera.view import view_of
 from ..errors import DocumentError, FieldError
 from ..model import (
     DIFFERING,
@@ -19,21 +17,17 @@ from ..model import (
     ROLES,
     SIDES,
     Backdrop,
-    Camera,
     CopySpace,
     Deliverable,
     Difference,
     Exposure,
     Guide,
     LeftOut,
-    Lens,
-    MeasuredField,
     Motion,
     Scheme,
-    Sensor,
     Setup,
 )
-from ..model.lens import Number, default_of_a_lens, numbers_of_a_lens
+from .camera_reader import camera_of, support_of
 from .ground_reader import backdrop_of, surface_of
 from .reading import Node, ident, numbers, pair, point, whole
 from .scheme_reader import scheme_of
@@ -67,6 +61,7 @@ def setup_of(node: Node) -> Setup:
         backdrop=_own_backdrop(node),
         scheme=_own_scheme(node),
         exposure=_own_exposure(node),
+        support=support_of(node.child("support")) if node.has("support") else None,
     )
     node.close()
     for i, deliverable in enumerate(setup.deliverables):
@@ -146,75 +141,6 @@ def motion_of(node: Node) -> Motion:
     return motion
 
 
-def camera_of(node: Node) -> Camera:
-    """A camera that can stand and focus where it says. Raises DocumentError."""
-    sensor = sensor_of(node.child("sensor"))
-    focus = None
-    if node.has("focus"):
-        entry = node.child("focus")
-        focus = point(entry.get("point"), entry.where("point"))
-        entry.close()
-    camera = Camera(
-        sensor=sensor,
-        orientation=node.choice("orientation", ("landscape", "portrait"), "landscape"),
-        lens=lens_of(node.child("lens")),
-        aperture=node.number("aperture", 0.5, 256, 5.6),
-        aim=point(node.get("aim"), node.where("aim")),
-        distance=node.reach("distance"),
-        elevation=node.number("elevation", -10, 90),
-        azimuth=node.number("azimuth", -360, 360, 0),
-        roll=node.number("roll", -360, 360, 0),
-        focus=focus,
-        circle_of_confusion=node.maybe("circle_of_confusion", LEAST_PART, 10),
-    )
-    node.close()
-    if not camera.lens.max_aperture <= camera.aperture <= camera.lens.min_aperture:
-        raise node.fail("aperture", f"must be one this lens has, from {camera.lens.max_aperture:g} to {camera.lens.min_aperture:g}")
-    for check, prefix in ((lambda: focus_reach_mm(camera.lens, camera.sensor), f"{node.path}.lens"), (lambda: view_of(camera), node.path)):
-        try:
-            check()
-        except FieldError as error:
-            raise DocumentError(f"{prefix}.{error.path}", error.rule, error.got) from None
-    return camera
-
-
-def sensor_of(node: Node) -> Sensor:
-    """A sensor as it lies in its body. Raises DocumentError."""
-    width, height = node.number("width", LEAST_SIZE_MM, 1000), node.number("height", LEAST_SIZE_MM, 1000)
-    wide = node.whole("pixels_wide", 1, 100_000, 6000)
-    sensor = Sensor(width, height, wide, node.whole("pixels_high", 1, 100_000, max(1, round(wide * height / width))))
-    node.close()
-    if height > width:
-        raise node.fail("height", "must be at most the width; orientation turns the sensor upright")
-    return sensor
-
-
-def lens_of(node: Node) -> Lens:
-    """A lens; whether it reaches where it should is asked with a camera. Raises DocumentError."""
-    measured = None
-    if node.has("measured"):
-        entry = node.child("measured")
-        measured = MeasuredField(entry.reach("sensor_distance"), entry.reach("width"))
-        entry.close()
-    lens = Lens(**{key: _lens_number(node, key, number) for key, number in numbers_of_a_lens().items()}, measured=measured)
-    node.close()
-    if lens.max_aperture > lens.min_aperture:
-        raise node.fail("max_aperture", f"must be the smaller f-number, at most min_aperture of {lens.min_aperture:g}")
-    return lens
-
-
-def _lens_number(node: Node, key: str, number: Number) -> Any:
-    default = default_of_a_lens(key)
-    given = () if default is MISSING else (default,)
-    value = node.get(key, *given)
-    if number.low == number.high == default and value != default:
-        raise node.fail(key, f"must be {default:g}; anything else cannot be worked out yet")
-    if number.count:
-        none_at_all = number.or_none and isinstance(value, list | tuple) and not value
-        return () if none_at_all else numbers(value, node.where(key), number.count, number.low, number.high)
-    return node.maybe(key, number.low, number.high) if number.or_none else node.number(key, number.low, number.high, *given)
-
-
 def _deliverable(node: Node) -> Deliverable:
     pixels = None
     if node.has("pixels"):
@@ -231,6 +157,7 @@ def _deliverable(node: Node) -> Deliverable:
         copy_space=copy_space_of(node.child("copy_space")) if node.has("copy_space") else None,
         bleed=node.number("bleed", 0, MOST_RIM, 0.0),
         safe=node.number("safe", 0, MOST_RIM, 0.0),
+        moves=node.maybe("moves", 1, 1000),
     )
     node.close()
     try:
@@ -275,13 +202,3 @@ def guide_of(node: Node) -> Guide:
     )
     node.close()
     return guide
-
-
-def sensor_from_value(value: Any) -> Sensor:
-    """One sensor as the document holds it."""
-    return sensor_of(Node(value, "sensor"))
-
-
-def lens_from_value(value: Any) -> Lens:
-    """One lens as the document holds it; whether it reaches where it should is asked with a camera."""
-    return lens_of(Node(value, "lens"))

@@ -13,7 +13,7 @@ import numpy as np
 
 from ..camera.coverage import ceiling_clearance_mm
 from ..camera.crops import FULL_FRAME, Rect, copy_box
-from ..camera.framing import magnification_at_aim
+from ..camera.framing import carried
 from ..camera.lens import focus_reach_mm
 from ..camera.silhouette import silhouettes
 from ..camera.stance import shortfall_over_surface_mm
@@ -34,8 +34,8 @@ _LEAST_STEP, _MOST_STEP = 0.5, 2.0
 @dataclass(frozen=True, slots=True)
 class Fitted:
     """camera: the one found, or the nearest to it that can be; share: of the tighter side that the group fills in it. reason: why it is not
-    as was asked, in one sentence; None where it is. code: the same as a finding's. short_mm: by how much the camera asked for would be in the
-    ceiling; shorter: the longest focal length that frames it under it; floor_helps: whether it fits with the surface on the floor."""
+    as was asked, in one sentence; None where it is. code: the same as a finding's. short_mm: by how much the camera asked for would be in
+    the ceiling; shorter: the longest focal length that frames it under it; floor_helps: whether it fits with the surface on the floor."""
 
     camera: Camera
     share: float
@@ -123,7 +123,7 @@ def _framing(camera: Camera, bodies: tuple[Body, ...], room: Rect, share: float)
         filled = max((box[2] - box[0]) / (room[2] - room[0]), (box[3] - box[1]) / (room[3] - room[1]))
         if max(abs(off[0]), abs(off[1]), abs(filled / share - 1)) < FITTED:
             return camera
-        camera = _carried(camera, *off)
+        camera = carried(camera, *off)
         camera = replace(camera, distance=camera.distance * min(max(filled / share, _LEAST_STEP), _MOST_STEP))
     return None
 
@@ -144,14 +144,6 @@ def _at_their_depth(camera: Camera, bodies: tuple[Body, ...]) -> Camera:
     middle = (min(depths) + max(depths)) / 2 - view.lens.pupil_behind
     aim = view.principal_point + middle * view.forward
     return replace(camera, aim=_place(aim), distance=float(middle))
-
-
-def _carried(camera: Camera, du: float, dv: float) -> Camera:
-    """Carried square to its axis so that what is (du, dv) of the frame off comes to the middle of where it should be."""
-    view = view_of(camera)
-    per = 1 / magnification_at_aim(camera, view)
-    shift = du * view.frame_width * per * view.right - dv * view.frame_height * per * view.up
-    return replace(camera, aim=_place(np.array(camera.aim) + shift))
 
 
 def _tidied(camera: Camera) -> Camera:

@@ -8,9 +8,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from ..camera.converter import with_converter
 from ..camera.coverage import backdrop_seen
 from ..camera.framing import distance_covering, stretch
 from ..camera.stance import shortfall_over_surface_mm
+from ..camera.support import short_of
 from ..camera.zooms import lengths_of, set_to
 from ..errors import FieldError
 from ..evaluate import Picture
@@ -18,10 +20,8 @@ from ..findings.camera_reach import RULES as REACH
 from ..findings.frame_kept import ENLARGED_RULE
 from ..findings.surroundings import RULES as SURROUNDINGS
 from ..model import Camera, Lens
-from ..model.kit import Body, Kit, KitLens, Support
+from ..model.kit import Body, Kit, KitLens
 
-#: Looking down by more than this, degrees, the camera hangs over the table: a support must be able to look straight down.
-OVERHEAD_DEG = 70.0
 #: Where no support brings the camera, and where it would be in the table: no findings, since the document knows no supports.
 REACH_WALL, TABLE_WALL, FOCUS_WALL = "rig.reach", "rig.table", "lens.min_focus"
 
@@ -71,9 +71,26 @@ class Row:
 
 
 def lens_chart(picture: Picture, kit: Kit) -> tuple[Row, ...]:
-    """A row for each body with each lens that goes on it, a zoom at each of its usual lengths; bodies and lenses as the kit has them."""
+    """A row for each body with each lens that goes on it, a zoom at each of its usual lengths, and each of these with each converter;
+    bodies and lenses as the kit has them."""
     covered = max(picture.size_at_aim)
-    return tuple(_row(picture, kit, body, kept, length, covered) for body, kept in _mounted(kit) for length in lengths_of(kept))
+    return tuple(
+        _row(picture, kit, body, name, lens, covered)
+        for body, kept in _mounted(kit)
+        for length in lengths_of(kept)
+        for name, lens in settings_of(kit, kept, length)
+    )
+
+
+def settings_of(kit: Kit, kept: KitLens, length: float) -> Iterator[tuple[str, Lens]]:
+    """A lens at a length by its name, alone and with each converter that goes on it."""
+    lens = set_to(kept, length)
+    name = kept.name if kept.longest is None else f"{kept.name} at {length:g}"
+    yield name, lens
+    if kept.fixed_on is None:
+        for c in kit.converters:
+            if length >= c.shortest:
+                yield f"{name} with {c.name}", with_converter(lens, c.converter)
 
 
 def _mounted(kit: Kit) -> Iterator[tuple[Body, KitLens]]:
@@ -85,16 +102,14 @@ def _mounted(kit: Kit) -> Iterator[tuple[Body, KitLens]]:
                 yield body, kept
 
 
-def _row(picture: Picture, kit: Kit, body: Body, kept: KitLens, length: float, covered_mm: float) -> Row:
-    lens = set_to(kept, length)
-    name = kept.name if kept.longest is None else f"{kept.name} at {length:g}"
+def _row(picture: Picture, kit: Kit, body: Body, name: str, lens: Lens, covered_mm: float) -> Row:
     try:
         there = picture.through(keeping(picture.setup.camera, body, lens, covered_mm))
         camera, view = there.setup.camera, there.view
     except FieldError:
         return Row(body.name, name, lens.focal_length, walls=(FOCUS_WALL,))
     floor = float(view.position[2]) + there.scene.surface.height_above_floor
-    held = _holding(kit.supports, camera, floor)
+    held = tuple(s for s in kit.supports if short_of(s, there.scene, camera, view) is None)
     drop = there.scene.backdrop
     seen = None if drop is None else backdrop_seen(view, drop)
     return Row(
@@ -121,12 +136,6 @@ def keeping(now: Camera, body: Body, lens: Lens, covered_mm: float) -> Camera:
     aperture = min(max(now.aperture, lens.max_aperture), lens.min_aperture)
     camera = replace(now, sensor=body.sensor, lens=lens, aperture=aperture)
     return replace(camera, distance=distance_covering(camera, covered_mm))
-
-
-def _holding(supports: tuple[Support, ...], camera: Camera, above_floor_mm: float) -> tuple[Support, ...]:
-    """Supports that bring the lens so high, and look straight down where it must."""
-    overhead = camera.elevation > OVERHEAD_DEG
-    return tuple(s for s in supports if s.lowest <= above_floor_mm <= s.highest and (s.inverts or not overhead))
 
 
 def _walls(there: Picture, is_out_of_reach: bool) -> tuple[str, ...]:

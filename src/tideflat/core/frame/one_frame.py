@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..camera.crops import crop_of, crop_size, fitted, ratio_of
+from ..camera.crops import crop_of, extent_of, fitted, room_for
 from ..camera.framing import covered_mm
 from ..camera.silhouette import silhouettes
 from ..camera.view import view_of
@@ -143,12 +143,12 @@ def _bound(picture: Picture, camera: Camera) -> tuple[int, float]:
 
 def _places(deliverable: Deliverable, camera: Camera) -> list[tuple[float, float]]:
     """Where its crop may lie: along each way it is free, PLACES between both ends, and where it lies now."""
-    wide, high = crop_size(ratio_of(deliverable), deliverable.scale, camera.frame_width_mm / camera.frame_height_mm)
+    room, (wide, high) = room_for(deliverable, camera), extent_of(deliverable, camera)
 
-    def along(size: float) -> list[float]:
-        return [0.5] if size >= 1 else [float(v) for v in np.linspace(size / 2, 1 - size / 2, PLACES)]
+    def along(low: float, high: float, size: float) -> list[float]:
+        return [0.5] if size >= high - low else [float(v) for v in np.linspace(low + size / 2, high - size / 2, PLACES)]
 
-    places = [(u, v) for u in along(wide) for v in along(high)]
+    places = [(u, v) for u in along(room[0], room[2], wide) for v in along(room[1], room[3], high)]
     (here,) = fitted((deliverable,), camera)
     return list(dict.fromkeys([here.centre, *places]))
 

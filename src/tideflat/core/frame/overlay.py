@@ -7,6 +7,7 @@ A pixel's middle lies at (px + 0.5) / width of the frame (docs/glossary.md, "Pix
 from __future__ import annotations
 
 import io
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,6 +17,7 @@ from shapely.geometry.base import BaseGeometry
 from ..camera.crops import FULL_FRAME, Rect
 from ..errors import FieldError
 from ..evaluate import Picture
+from ..features.seen import in_frame
 
 #: Pixels of the largest overlay.
 MOST_PIXELS = 100_000_000
@@ -42,6 +44,7 @@ class Marks:
     guides: tuple[Line, ...] = ()
     outlines: tuple[tuple[str, Line], ...] = ()
     crosses: tuple[tuple[float, float], ...] = ()
+    features: tuple[Line, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,11 +55,14 @@ class Colours:
     guides: str = "#00d2d2"
     outlines: str = "#ffd23c"
     registration: str = "#ff5a3c"
+    features: str = "#7fe36b"
     veil: str = "#000000"
 
 
 #: What may be drawn, by name.
-PARTS = ("crops", "guides", "outlines", "registration", "veil")
+PARTS = ("crops", "guides", "outlines", "registration", "veil", "features")
+#: What is drawn where nothing is said.
+USUAL_PARTS = PARTS[:-1]
 
 
 def marks_of(picture: Picture, crop: str | None = None) -> Marks:
@@ -73,7 +79,17 @@ def marks_of(picture: Picture, crop: str | None = None) -> Marks:
         tuple(g.ends for g in picture.setup.guides),
         tuple((i, ring) for i, s in picture.silhouettes.items() for ring in _rings(s.outline)),
         tuple(place for i in sorted(registered) if i in picture.silhouettes for place in _crosses(picture.silhouettes[i].box)),
+        tuple(_features(picture)),
     )
+
+
+def _features(picture: Picture) -> Iterator[Line]:
+    """Named places of things, as far as they are turned to the lens: closed outlines."""
+    for i in picture.silhouettes:
+        for feature in picture.props[i].features:
+            seen = in_frame(picture, i, feature)
+            if seen is not None and seen.outline is not None and seen.angle_deg < 90:
+                yield (*seen.outline, seen.outline[0])
 
 
 def _rings(outline: BaseGeometry) -> list[Line]:
@@ -99,7 +115,7 @@ def check_size(picture: Picture, wide: int, high: int) -> None:
 
 
 def overlay_png(
-    picture: Picture, wide: int, high: int, crop: str | None = None, colours: Colours | None = None, parts: tuple[str, ...] = PARTS
+    picture: Picture, wide: int, high: int, crop: str | None = None, colours: Colours | None = None, parts: tuple[str, ...] = USUAL_PARTS
 ) -> bytes:
     """A PNG of just so many pixels, transparent but for its lines and veil. Raises FieldError."""
     from PIL import Image
@@ -122,7 +138,7 @@ def _drawn(marks: Marks, aspect: float) -> list[tuple[str, list[Line]]]:
     """Kinds of lines in the order they are laid, all as open lines."""
     boxes = [_box_line(b) for b in (*marks.crops, *marks.trims, *marks.words)]
     crosses = [line for u, v in marks.crosses for line in _cross(u, v, aspect)]
-    return [("outlines", [line for _, line in marks.outlines]), ("crops", boxes), ("guides", list(marks.guides)), ("registration", crosses)]
+    return [("outlines", [line for _, line in marks.outlines]), ("crops", boxes), ("guides", list(marks.guides)), ("features", list(marks.features)), ("registration", crosses)]
 
 
 def _box_line(box: Rect) -> Line:
@@ -180,7 +196,7 @@ def _draw(canvas: np.ndarray, lines: list[Line], colour: tuple[int, int, int], t
 
 
 def overlay_svg(
-    picture: Picture, wide: int, high: int, crop: str | None = None, colours: Colours | None = None, parts: tuple[str, ...] = PARTS
+    picture: Picture, wide: int, high: int, crop: str | None = None, colours: Colours | None = None, parts: tuple[str, ...] = USUAL_PARTS
 ) -> str:
     """The same as an SVG document of that size. Raises FieldError."""
     check_size(picture, wide, high)

@@ -5,11 +5,12 @@ what is plain from them alone (which placements a set-up shows, what rests on wh
 """
 
 from .brief import LEANINGS, Brief, MustShow
-from .camera import Camera, Sensor
+from .camera import Camera, Readout, Sensor
 from .colour import PARTS, Colour, Palette, PaletteColour
 from .deliverable import GUIDE_KINDS, SIDES, CopySpace, Deliverable, Guide
 from .ground import Backdrop, Lines, Room, Surface
-from .lens import Lens, MeasuredField
+from .kit import Support
+from .lens import Converter, Lens, MeasuredField
 from .scene import Meant, Scene
 from .setup import DIFFERING, LEFT_OUT, OWN, SCHEME_KEYS, SCHEMES, Difference, Exposure, LeftOut, Scheme, Setup, shares_all
 from .things import FACES, FINISHES, HOLDERS, ROLES, Feature, Group, Motion, Placement, Prop, Skin
@@ -32,6 +33,7 @@ __all__ = [
     "Brief",
     "Camera",
     "Colour",
+    "Converter",
     "CopySpace",
     "Deliverable",
     "Difference",
@@ -50,12 +52,14 @@ __all__ = [
     "PaletteColour",
     "Placement",
     "Prop",
+    "Readout",
     "Room",
     "Scene",
     "Scheme",
     "Sensor",
     "Setup",
     "Skin",
+    "Support",
     "Surface",
     "shares_all",
 ]

@@ -22,7 +22,7 @@ class CopySpace:
 @dataclass(frozen=True, slots=True)
 class Deliverable:
     """bleed: how much of the crop may be trimmed off at each side; safe: how much further in, past that, what matters has to stay; both as
-    shares of the crop's shorter side."""
+    shares of the crop's shorter side. moves: frames a second of a moving picture; None stands still."""
 
     name: str
     ratio: str | None
@@ -32,6 +32,7 @@ class Deliverable:
     copy_space: CopySpace | None = None
     bleed: float = 0.0
     safe: float = 0.0
+    moves: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from .camera import Sensor
-from .lens import Lens
+from .lens import Converter, Lens
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,13 +33,24 @@ class KitLens:
 
 @dataclass(frozen=True, slots=True)
 class Support:
-    """What holds the camera: how low and how high it brings the lens over the floor, mm, and whether it can look straight down."""
+    """What holds the camera: how low and how high it brings the lens over the floor, mm, whether it can look straight down, and how far to
+    the side of its column or legs it brings it (reach; None where that is not told)."""
 
     name: str
     kind: str
     lowest: float
     highest: float
     inverts: bool = False
+    reach: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class KitConverter:
+    """A teleconverter by its name; it goes on lenses from ``shortest`` mm on."""
+
+    name: str
+    converter: Converter
+    shortest: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,3 +58,4 @@ class Kit:
     bodies: tuple[Body, ...] = ()
     lenses: tuple[KitLens, ...] = ()
     supports: tuple[Support, ...] = ()
+    converters: tuple[KitConverter, ...] = ()

@@ -43,11 +43,20 @@ class MeasuredField:
 
 
 @dataclass(frozen=True, slots=True)
+class Converter:
+    """A teleconverter behind the lens: it makes the picture ``factor`` times larger, and moves the sensor ``length`` mm back."""
+
+    factor: float
+    length: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
 class Lens:
     """Lengths mm. min_focus: nearest subject from the sensor plane; max_magnification: there. extension: tubes behind it. pupil_ratio: exit
     over entrance pupil. measured: replaces the focal length. image_circle: what it covers, across; None = any sensor.
     distortion: (k1, k2, p1, p2, k3) as OpenCV defines them, or (). tilt: degrees by which the front of the lens leans, tilt_toward: which
-    way as one stands behind the camera, 0 right, 90 up. shift: of the lens before the sensor, to the right and up likewise.
+    way as one stands behind the camera, 0 right, 90 up. shift: of the lens before the sensor, to the right and up likewise. converter:
+    behind it; all that is told of the lens is then told of both together, as the camera shows it.
     """
 
     focal_length: float = _number(0.5, 3000)
@@ -63,10 +72,11 @@ class Lens:
     tilt: float = _number(0, 45, 0.0)
     tilt_toward: float = _number(-360, 360, 0.0)
     shift: tuple[float, float] = _number(-100, 100, (0.0, 0.0), count=2)
+    converter: Converter | None = None
 
 
 def numbers_of_a_lens() -> dict[str, Number]:
-    """How each field but ``measured`` is read, by name, in the order in which they are written."""
+    """How each field but ``measured`` and ``converter`` is read, by name, in the order in which they are written."""
     return {f.name: f.metadata[_KEY] for f in dataclasses.fields(Lens) if _KEY in f.metadata}
 
 

@@ -9,6 +9,7 @@ from typing import Any, Final
 from .camera import Camera
 from .deliverable import Deliverable, Guide
 from .ground import Backdrop, Surface
+from .kit import Support
 
 
 class LeftOut(Enum):
@@ -88,7 +89,8 @@ class Exposure:
 @dataclass(frozen=True, slots=True)
 class Setup:
     """One camera's picture of the table. ``surface``, ``backdrop``, ``scheme``: its own, LEFT_OUT where it shares the scene's;
-    ``differs``: what things are otherwise in it; ``exposure``: None or LEFT_OUT where it is not decided."""
+    ``differs``: what things are otherwise in it; ``exposure``: None or LEFT_OUT where it is not decided; ``support``: what
+    holds the camera, None where that is not."""
 
     name: str
     camera: Camera
@@ -101,6 +103,7 @@ class Setup:
     backdrop: Backdrop | LeftOut | None = LEFT_OUT
     scheme: Scheme | LeftOut | None = LEFT_OUT
     exposure: Exposure | LeftOut | None = LEFT_OUT
+    support: Support | None = None
 
     @property
     def exposed(self) -> Exposure | None:

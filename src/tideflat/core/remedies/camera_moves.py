@@ -12,7 +12,7 @@ from ..acts.camera import SetCamera
 from ..acts.deliverables import MoveCrop
 from ..acts.ground import PlaceBackdrop
 from ..camera.coverage import backdrop_seen
-from ..camera.crops import crop_size, ratio_of
+from ..camera.crops import kept_inside
 from ..camera.lens import Focused
 from ..camera.optics import aperture_for_depth, best_aperture
 from ..delivered import confusion_in, focused_between, needed_depth
@@ -34,9 +34,7 @@ def shift_crop(picture: Picture, crop_name: str, du: float, dv: float) -> Iterat
     """The crop moved in the frame, as far as it stays inside."""
     setup = picture.setup
     deliverable = next(d for d in setup.deliverables if d.name == crop_name)
-    wide, high = crop_size(ratio_of(deliverable), deliverable.scale, picture.view.aspect)
-    u = min(max(deliverable.centre[0] + du, wide / 2), 1 - wide / 2)
-    v = min(max(deliverable.centre[1] + dv, high / 2), 1 - high / 2)
+    u, v = kept_inside(deliverable, setup.camera, (deliverable.centre[0] + du, deliverable.centre[1] + dv))
     centre = (round(u, 7), round(v, 7))
     if centre == deliverable.centre:
         return

@@ -13,6 +13,7 @@ from ..camera.crops import FULL_FRAME, Rect
 from ..camera.framing import magnification_at_aim
 from ..camera.lens import focus_reach_mm
 from ..camera.silhouette import silhouettes
+from ..camera.support import short_of
 from ..camera.view import view_of
 from ..delivered import hero_things
 from ..evaluate import Picture
@@ -90,6 +91,30 @@ def _under(allowed_mm: float, camera: Camera) -> Iterator[Camera]:
             return
         rise = max(float(np.sin(np.radians(camera.elevation))), 0.05)
         camera = replace(camera, distance=round(camera.distance - above / rise - 0.1, 1))
+
+
+def within_its_reach(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
+    """Where what holds the camera brings it: nearer, further, from lower, or with another lens from there."""
+    yield from solved(picture, stores, partial(_held, picture), lower(picture))
+
+
+def _held(picture: Picture, camera: Camera) -> Iterator[Camera]:
+    support = picture.setup.support
+    assert support is not None
+    for _ in range(_CORRECTIONS):
+        short = short_of(support, picture.scene, camera, view_of(camera))
+        if short is None:
+            yield camera
+        if short is None or short.way not in ("high", "low"):
+            return
+        along = (short.mm + _SHADE_MM) / max(float(np.sin(np.radians(camera.elevation))), 0.05)
+        camera = replace(camera, distance=round(camera.distance + (along if short.way == "low" else -along), 1))
+
+
+def clear_of_the_rim(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
+    """The hero whole within what of the crop is left once its rim is trimmed off or kept clear."""
+    window = next(c.safe_box for c in picture.crops if c.name == finding.crop)
+    yield from solved(picture, stores, partial(_whole, picture, finding.placements[0], window))
 
 
 def into_focus_reach(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
@@ -208,6 +233,8 @@ def _toward(camera: Camera, du: float, dv: float) -> Camera:
 MAKERS = {
     "come closer": come_closer,
     "come lower": come_lower,
+    "clear of the rim": clear_of_the_rim,
+    "within its reach": within_its_reach,
     "into the reach of focus": into_focus_reach,
     "see less": see_less,
     "stand before the backdrop": before_the_backdrop,

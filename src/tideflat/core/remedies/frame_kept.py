@@ -16,6 +16,8 @@ from .candidate import Candidate, Stores
 
 #: The longest lenses are tried, so many.
 _MOST_LENSES = 4
+#: A body is set to no more.
+MOST_ISO = 1e6
 #: Whole and third stops of time are not told apart: a shade shorter than what just does.
 _SHADE = 0.98
 
@@ -68,6 +70,20 @@ def expose_for_less(picture: Picture, finding: Finding, stores: Stores) -> Itera
     yield Candidate("expose", figures, f"expose {1000 * shorter.time_s:.3g} ms at ISO {shorter.iso:.0f}", (act,))
 
 
+def expose_each_frame(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
+    """Half as long as each frame lasts (common practice, no source), by light that burns on; else as long as it lasts."""
+    exposure = picture.setup.exposed
+    if exposure is None:
+        return
+    lasts = dict(finding.figures)["longest_s"]
+    for time_s in (lasts / 2, lasts * _SHADE):
+        time_s = float(f"{min(time_s, exposure.time_s):.3g}")
+        iso = float(f"{min(exposure.iso * exposure.time_s / time_s, MOST_ISO):.3g}")
+        act = SetExposure(setup=picture.setup.name, exposure=replace(exposure, time_s=time_s, iso=iso, flash=False))
+        lit = ", by light that burns on" if exposure.flash else ""
+        yield Candidate("expose", (("time_s", time_s), ("iso", iso)), f"expose {1000 * time_s:.3g} ms at ISO {iso:.0f}{lit}", (act,))
+
+
 def on_its_legs(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
     """Held by what does not tremble."""
     exposure = picture.setup.exposed
@@ -87,5 +103,6 @@ MAKERS = {
     "a longer lens from further off": longer_lens,
     "open up": open_up,
     "expose for less": expose_for_less,
+    "expose each frame": expose_each_frame,
     "put it on its legs": on_its_legs,
 }

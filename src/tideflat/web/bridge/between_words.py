@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from tideflat.core.frame.between import Between
+from tideflat.core.frame.series import SAME_MM, Series
 from tideflat.core.units import format_length
 
 #: Less than this the camera has not been touched, mm and degrees.
@@ -33,3 +34,15 @@ def between_words(cost: Between, unit: str) -> tuple[str, ...]:
     if cost.is_backdrop_changed:
         said.append("another backdrop")
     return tuple(said)
+
+
+def series_words(series: Series | None, unit: str) -> str:
+    """How alike a range of articles is framed; empty where there is none."""
+    if series is None:
+        return ""
+    names = ", ".join(a.setup for a in series.articles)
+    if series.is_alike:
+        return f"{names}: a series. Scale, middle and margins are the same to {format_length(SAME_MM, unit)} at the article."
+    parts = (("scale", series.scale_mm), ("middle", series.centre_mm), ("margins", series.margin_mm))
+    off = ", ".join(f"{name} by {format_length(mm, unit)}" for name, mm in parts if mm > SAME_MM)
+    return f"{names} are no series yet: they differ in {off}."

@@ -28,6 +28,11 @@ def crop_view(crop: Crop, sheet: Sheet, chosen: bool) -> dict[str, Any]:
         "enlargement": crop.enlargement,
         "pixels": crop.pixels,
     }
+    drawn["rims"] = [
+        {"x": a * sheet.width, "y": b * sheet.height, "width": (c - a) * sheet.width, "height": (d - b) * sheet.height}
+        for a, b, c, d in dict.fromkeys((crop.trim_box, crop.safe_box))
+        if chosen and (a, b, c, d) != crop.box
+    ]
     if crop.copy_box is not None:
         a, b, c, d = crop.copy_box
         drawn["copy"] = {"x": a * sheet.width, "y": b * sheet.height, "width": (c - a) * sheet.width, "height": (d - b) * sheet.height}

@@ -26,6 +26,28 @@ def _horizon(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str])
     )
 
 
+def _reach(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
+    name, far = dict(f.figures).get("support", "support"), mm(f.measure)
+    said = {
+        "high": ("does not rise so high", f"It stays {far} under where the lens has to be."),
+        "low": ("does not come down so low", f"It stays {far} above where the lens has to be."),
+        "reach": ("does not reach so far", f"Its column stands beside the table and brings the lens {far} too little over it."),
+        "inverts": ("cannot look straight down", "So steeply only an arm or a column that turns the camera down holds it."),
+    }.get(f.sides[0] if f.sides else "", ("does not bring it there", f"It falls {far} short."))
+    return (
+        f"The {name} {said[0]}",
+        f"{said[1]} Weigh every overhead rig down, tether it, and keep hands and heads from under it while it moves.",
+    )
+
+
+def _moving(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
+    figures = dict(f.figures)
+    each, rate = time_words(figures["longest_s"]), 1 / figures["longest_s"]
+    if "flash" in f.sides:
+        return "A flash lights no moving picture", f"{f.crop} has {rate:g} frames a second: it wants light that burns on."
+    return f"{f.crop} is exposed for too long", f"At {rate:g} frames a second each lasts {each}, and none can be exposed for longer."
+
+
 FRAME_WORDS: dict[str, Say] = {
     "camera.plumb": lambda f, N, n, mm: (
         "The camera does not hang plumb",
@@ -35,6 +57,16 @@ FRAME_WORDS: dict[str, Say] = {
         "The camera is not level",
         f"It is turned {f.measure:.1f}° {f.sides[0]} about its axis. Level, or plainly turned, reads as meant (roll).",
     ),
+    "rig.reach": _reach,
+    "rig.seen": lambda f, N, n, mm: (
+        f"The {dict(f.figures).get('support', 'support')} stands in the picture",
+        f"Wherever it can stand, its legs or column reach {f.measure:.0f} % of the shorter side into the frame.",
+    ),
+    "crop.margin": lambda f, N, n, mm: (
+        f"{N[0]} lies in the rim of {f.crop}",
+        f"{f.measure:.0f} % of it {'is trimmed off with the bleed' if 'trimmed' in f.sides else 'comes nearer the edge than the margin that is kept clear'}.",
+    ),
+    "exposure.moving": _moving,
     "crop.enlarged": lambda f, N, n, mm: (
         f"{f.crop} has too few pixels",
         f"What is asked for takes {f.measure:.0f} % of what the crop has: it would be blown up, and look soft.",
@@ -72,7 +104,11 @@ def fit_words(found: Fitted, now: Camera, unit: str) -> str:
         way = "further off" if found.camera.distance > now.distance else "nearer"
         return f"That is from {away} away, {moved} {way} than now."
     lens = f"{now.lens.focal_length:g} mm"
-    can = f" From {away} away, the nearest that can be, it fills {fills}." if found.camera != now else " Another angle or another lens would have to give."
+    can = (
+        f" From {away} away, the nearest that can be, it fills {fills}."
+        if found.camera != now
+        else " Another angle or another lens would have to give."
+    )
     if found.code == "rig.ceiling" and found.short_mm is not None:
         shorter = "" if found.shorter is None else f" A lens of {found.shorter:.0f} mm frames it under this ceiling."
         floor = " With the surface on the floor there is room." if found.floor_helps else ""

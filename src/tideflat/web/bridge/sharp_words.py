@@ -30,6 +30,10 @@ _WHOLE = 0.999
 _STEEP = 0.31
 
 
+#: A streak that is plainly meant, in delivered pixels, for which a time is told beforehand.
+STREAK_PX = 40
+
+
 def zone_words(picture: Picture, crop: str | None, unit: str) -> str:
     """One sentence: from where to where it is sharp, and why that is all."""
     window = next((box for name, box in picture.windows if name == crop), picture.windows[0][1])
@@ -123,7 +127,9 @@ def exposure_words(picture: Picture) -> dict[str, Any]:
         "lost": f"{lost:.1f}" if lost >= 0.1 else "",
         "moving": [
             {
+                "id": m.placement,
                 "name": picture.props[m.placement].name,
+                "streak": time_words(STREAK_PX / m.pixels_s),
                 "freezes": time_words(m.longest_s),
                 "where": m.crop or "the picture",
                 "smears": "" if exposure is None or exposure.flash else f"{m.pixels_s * exposure.time_s:.0f}",

@@ -8,7 +8,8 @@ from typing import Any
 from tideflat.core.arrange.compare import compare
 from tideflat.core.evaluate import Picture
 from tideflat.core.frame.between import between, loops
-from tideflat.web.bridge.between_words import between_words
+from tideflat.core.frame.series import series_of
+from tideflat.web.bridge.between_words import between_words, series_words
 from tideflat.web.bridge.compare_words import compare_words
 from tideflat.web.bridge.crops_drawn import crop_view
 from tideflat.web.bridge.drawing import frame_drawing, table_drawing
@@ -34,8 +35,8 @@ class Shown:
     is_first: bool
 
 
-def beside(row: Scene, first: str, unit: str) -> tuple[list[Shown], list[list[str]]]:
-    """(the set-ups in their order, runs of them that can be played as a loop)."""
+def beside(row: Scene, first: str, unit: str) -> tuple[list[Shown], list[list[str]], str]:
+    """(the set-ups in their order, runs of them that can be played as a loop, how alike they are framed)."""
     now = picture_of(row, first)
     pictures = [Picture(now.whole, s, now.skins) for s in now.whole.setups[:MOST_DRAWN]]
     shown = []
@@ -44,7 +45,7 @@ def beside(row: Scene, first: str, unit: str) -> tuple[list[Shown], list[list[st
         crops = [crop_view(c, frame["sheet"], False) for c in picture.crops]
         cost = between_words(between(pictures[k - 1], picture), unit) if k else ()
         shown.append(Shown(picture.setup.name, frame_caption(picture.setup), frame, crops, cost, k == 0))
-    return shown, [list(run) for run in loops(pictures)]
+    return shown, [list(run) for run in loops(pictures)], series_words(series_of(pictures), unit)
 
 
 def laid_over(row: Scene, name: str, setup: str, unit: str) -> Laid | None:

@@ -18,7 +18,7 @@ from tideflat.core.model.lens import DISTORTION_TERMS
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
 
-from .models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
+from .models import CameraBody, StoreBackdrop, StoreCard, StoreConverter, StoreLens, StoreSupport, StoreSurface
 from .queries import core_backdrop, core_lens, core_sensor, core_surface, zoom_lengths
 
 _LARGEST_MM = 20_000.0
@@ -28,7 +28,7 @@ _MOST_TERM = 100.0
 
 @dataclass(frozen=True)
 class Asked:
-    """One field. kind: text, length, angle, number, numbers, whole, colour, yes, or choice. hint: what it is for, in plain words."""
+    """One field. kind: text, length, angle, number, numbers, reach (a length, or none), whole, colour, yes, or choice. hint: what it is for, in plain words."""
 
     name: str
     words: str
@@ -66,6 +66,10 @@ KINDS: dict[str, Kind] = {
         Kind("body", "camera body", "camera bodies", CameraBody, (
             Asked("name", "called", "text"), Asked("sensor_width_mm", "sensor wide"), Asked("sensor_height_mm", "sensor high"),
             Asked("pixels_wide", "pixels wide", "whole"), Asked("pixels_high", "pixels high", "whole"),
+            Asked("moving_width_mm", "moving pictures: of the sensor, wide", hint="what it reads when it films; leave empty for all of it", is_needed=False),
+            Asked("moving_height_mm", "moving pictures: of the sensor, high", is_needed=False),
+            Asked("moving_pixels_wide", "moving pictures: pixels wide", "whole", is_needed=False),
+            Asked("moving_pixels_high", "moving pictures: pixels high", "whole", is_needed=False),
             Asked("equivalent", "a phone's module: equivalent focal length", "number", "as the phone names it, such as 26; leave empty for a body that takes lenses", is_needed=False),
             Asked("fixed_aperture", "a phone's module: its fixed aperture, f/", "number", is_needed=False),
             Asked("phone_focus", "a phone's module: closest focus", is_needed=False))),
@@ -84,7 +88,12 @@ KINDS: dict[str, Kind] = {
         Kind("support", "support", "supports", StoreSupport, (
             Asked("name", "called", "text"), Asked("kind", "is a", "choice", choices=tuple(StoreSupport.KINDS)),
             Asked("lowest_mm", "lens at its lowest, above the floor"), Asked("highest_mm", "lens at its highest"),
+            Asked("reach_mm", "brings it to the side of its column by", "reach", "an arm's reach over the table; 0 for legs alone, empty when not known", is_needed=False),
             Asked("inverts", "can look straight down", "yes", is_needed=False))),
+        Kind("converter", "teleconverter", "teleconverters", StoreConverter, (
+            Asked("name", "called", "text"), Asked("factor", "makes it larger by", "number", "such as 1.4"),
+            Asked("length_mm", "is thick", "reach", "from mount to mount"),
+            Asked("shortest_mm", "goes on lenses from, mm", "number", "the shortest focal length it fits", is_needed=False))),
     )
 }  # fmt: skip
 
@@ -135,6 +144,8 @@ def _read(asked: Asked, fields: Fields, stood: Any) -> Any:
         return _numbers(asked, fields.text(name, 200))
     if asked.kind == "number":
         return _bounded(asked, fields.number(name), 0.01, 2000)
+    if asked.kind == "reach":
+        return _bounded(asked, round(fields.length(name, stood), 3), 0, _LARGEST_MM)
     return _bounded(asked, round(fields.length(name, stood), 3), 0.5, _LARGEST_MM)
 
 
@@ -172,6 +183,10 @@ def keep_item(studio: Studio, kind: Kind, row: Any, values: dict[str, Any]) -> A
             return _body(studio, row, values)
         case "lens":
             _checked_lens(values)
+        case "converter":
+            values["shortest_mm"] = values["shortest_mm"] or 0.0
+            if not 1.05 <= values["factor"] <= 4:
+                raise FieldError("makes it larger by", "must be from 1.05 to 4", values["factor"])
     if kind.name == "support" and values["highest_mm"] <= values["lowest_mm"]:
         raise FieldError("lens at its highest", "must be above its lowest", values["highest_mm"])
     columns = {f.name for f in kind.model._meta.get_fields()}
@@ -203,7 +218,7 @@ def _accepted(kind: Kind, row: Any) -> None:
                     focus_reach_mm(core_lens(row, length), Sensor(36.0, 24.0, 6000, 4000))
     except FieldError as error:
         last = error.path.rpartition(".")[2]
-        words = next((a.words for a in kind.asked if a.name in (last, f"{last}_mm", f"sensor_{last}_mm")), last.replace("_", " "))
+        words = next((a.words for a in kind.asked if a.name in (last, f"{last}_mm", f"sensor_{last}_mm", f"moving_{last}_mm")), last.replace("_", " "))
         raise FieldError(words, error.rule, error.got) from None
 
 
@@ -248,6 +263,9 @@ def _body(studio: Studio, row: CameraBody, values: dict[str, Any]) -> CameraBody
         raise FieldError("a phone's module", "must have both its equivalent focal length and its aperture, or neither", show_got=False)
     for name, value in values.items():
         setattr(row, name, value)
+    told = [row.moving_width_mm, row.moving_height_mm, row.moving_pixels_wide, row.moving_pixels_high]
+    if any(v is not None for v in told) and None in told:
+        raise FieldError("moving pictures", "must have its width, height and both counts of pixels, or none", show_got=False)
     row.is_phone = equivalent is not None
     _accepted(KINDS["body"], row)
     row.save()

@@ -151,6 +151,7 @@ class StoreSupport(models.Model):
     lowest_mm = models.FloatField()
     highest_mm = models.FloatField()
     inverts = models.BooleanField(default=False)
+    reach_mm = models.FloatField(null=True, blank=True, help_text="to the side of its column or legs; none where that is not told")
 
     class Meta:
         ordering = ["name"]
@@ -159,8 +160,24 @@ class StoreSupport(models.Model):
         return self.name
 
 
+class StoreConverter(models.Model):
+    """A teleconverter: how many times larger it makes the picture, how thick it is, and from which focal length on it goes on a lens."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="converters")
+    name = models.CharField(max_length=120)
+    factor = models.FloatField()
+    length_mm = models.FloatField(default=0)
+    shortest_mm = models.FloatField(default=0)
+
+    class Meta:
+        ordering = ["factor"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class CameraBody(models.Model):
-    """A body, or a phone's module, as its sensor."""
+    """A body, or a phone's module, as its sensor; moving: the part about its middle that moving pictures have, and their pixels."""
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="bodies")
     name = models.CharField(max_length=120)
@@ -169,6 +186,10 @@ class CameraBody(models.Model):
     pixels_wide = models.PositiveIntegerField()
     pixels_high = models.PositiveIntegerField()
     is_phone = models.BooleanField(default=False)
+    moving_width_mm = models.FloatField(null=True, blank=True)
+    moving_height_mm = models.FloatField(null=True, blank=True)
+    moving_pixels_wide = models.PositiveIntegerField(null=True, blank=True)
+    moving_pixels_high = models.PositiveIntegerField(null=True, blank=True)
 
     class Meta:
         ordering = ["is_phone", "-sensor_width_mm"]

@@ -11,19 +11,19 @@ from django.contrib.auth.models import User
 
 from tideflat.core.camera.zooms import covering_its_own, lengths_of, set_to
 from tideflat.core.errors import FieldError
+from tideflat.core.formats.camera_reader import lens_from_value, sensor_from_value
 from tideflat.core.formats.ground_reader import backdrop_from_value, surface_from_value
 from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.formats.reading import name as plain_line
-from tideflat.core.formats.setup_reader import lens_from_value, sensor_from_value
-from tideflat.core.model import Backdrop, Camera, Lens, Prop, Sensor, Surface
-from tideflat.core.model.kit import Body, Kit, KitLens, Support
+from tideflat.core.model import Backdrop, Camera, Converter, Lens, Prop, Sensor, Support, Surface
+from tideflat.core.model.kit import Body, Kit, KitConverter, KitLens
 from tideflat.core.remedies.candidate import NamedLens, Stores
 from tideflat.core.remember import counted
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import whole_from
 
-from .models import CameraBody, StoreBackdrop, StoreLens, StoreProp, StoresState, StoreSupport, StoreSurface, WaitingTable
+from .models import CameraBody, StoreBackdrop, StoreConverter, StoreLens, StoreProp, StoresState, StoreSupport, StoreSurface, WaitingTable
 
 #: Of very large stores, so many props are tried as remedies.
 MOST_FOR_REMEDIES = 3000
@@ -177,13 +177,6 @@ def bodies_and_lenses(studio: Studio) -> tuple[list[CameraBody], list[StoreLens]
     return list(CameraBody.objects.filter(studio=studio)), list(StoreLens.objects.filter(studio=studio, fixed_on=None))
 
 
-def supports_reaching(studio: Studio, height_mm: float, *, overhead: bool) -> tuple[list[StoreSupport], int]:
-    """(supports that bring a lens so high above the floor, and look straight down where ``overhead``; how many the studio owns)."""
-    owned = StoreSupport.objects.filter(studio=studio)
-    fits = owned.filter(lowest_mm__lte=height_mm, highest_mm__gte=height_mm)
-    return list(fits.filter(inverts=True) if overhead else fits), owned.count()
-
-
 def lens_choices(lenses: Iterable[StoreLens]) -> list[tuple[str, str]]:
     """(value, words) for a list to choose from: a zoom stands in it at both ends and at the usual lengths between."""
     found = []
@@ -228,8 +221,22 @@ def body_in(studio: Studio, pk: int) -> tuple[Sensor, str, Lens | None]:
 
 def core_sensor(row: CameraBody) -> Sensor:
     return sensor_from_value(
-        {"width": row.sensor_width_mm, "height": row.sensor_height_mm, "pixels_wide": row.pixels_wide, "pixels_high": row.pixels_high}
+        {
+            "width": row.sensor_width_mm,
+            "height": row.sensor_height_mm,
+            "pixels_wide": row.pixels_wide,
+            "pixels_high": row.pixels_high,
+            "moving": _moving(row),
+        }
     )
+
+
+def _moving(row: CameraBody) -> dict[str, float] | None:
+    """What moving pictures have of its sensor, as far as it is told."""
+    if row.moving_width_mm is None or row.moving_pixels_wide is None:
+        return None
+    told = {"width": row.moving_width_mm, "pixels_wide": row.moving_pixels_wide}
+    return told | {k: v for k, v in (("height", row.moving_height_mm), ("pixels_high", row.moving_pixels_high)) if v is not None}
 
 
 def core_lens(row: StoreLens, length_mm: float | None = None) -> Lens:
@@ -266,7 +273,8 @@ def kit_of(studio: Studio) -> Kit:
     return Kit(
         tuple(Body(row.name, read(row), row.is_phone) for row, read in bodies),
         tuple(readable(kit_lens, lenses)),
-        tuple(Support(s.name, s.kind, s.lowest_mm, s.highest_mm, s.inverts) for s in supports),
+        tuple(Support(s.name, s.kind, s.lowest_mm, s.highest_mm, s.inverts, s.reach_mm) for s in supports),
+        tuple(KitConverter(c.name, Converter(c.factor, c.length_mm), c.shortest_mm) for c in StoreConverter.objects.filter(studio=studio)),
     )
 
 

@@ -17,6 +17,7 @@ from tideflat.core.errors import FieldError
 from tideflat.core.formats.kit_reader import starter_kit
 from tideflat.core.formats.prop_table import PropRecord, slug
 from tideflat.core.formats.scene_writer import prop_value
+from tideflat.core.model import Readout
 from tideflat.core.shapes.shape import extent_mm
 from tideflat.web.accounts.models import Studio
 
@@ -24,6 +25,7 @@ from .models import (
     CameraBody,
     StoreBackdrop,
     StoreCard,
+    StoreConverter,
     StoreImage,
     StoreLens,
     StoreProp,
@@ -248,6 +250,7 @@ def _cameras(studio: Studio) -> None:
             pixels_wide=body.sensor.pixels_wide,
             pixels_high=body.sensor.pixels_high,
             is_phone=body.is_phone,
+            **_moving(body.sensor.moving),
         )
     StoreLens.objects.bulk_create(
         StoreLens(
@@ -266,8 +269,19 @@ def _cameras(studio: Studio) -> None:
     )
 
 
+def _moving(readout: Readout | None) -> dict[str, float]:
+    if readout is None:
+        return {}
+    size = {"moving_width_mm": readout.width, "moving_height_mm": readout.height}
+    return size | {"moving_pixels_wide": readout.pixels_wide, "moving_pixels_high": readout.pixels_high}
+
+
 def _supports(studio: Studio) -> None:
     StoreSupport.objects.bulk_create(
-        StoreSupport(studio=studio, name=s.name, kind=s.kind, lowest_mm=s.lowest, highest_mm=s.highest, inverts=s.inverts)
+        StoreSupport(studio=studio, name=s.name, kind=s.kind, lowest_mm=s.lowest, highest_mm=s.highest, inverts=s.inverts, reach_mm=s.reach)
         for s in starter_kit().supports
+    )
+    StoreConverter.objects.bulk_create(
+        StoreConverter(studio=studio, name=c.name, factor=c.converter.factor, length_mm=c.converter.length, shortest_mm=c.shortest)
+        for c in starter_kit().converters
     )

@@ -32,6 +32,10 @@ class Fields:
     def has(self, name: str) -> bool:
         return bool(self._data.get(name, "").strip())
 
+    def given(self, name: str) -> bool:
+        """Whether it was sent at all, be it empty."""
+        return name in self._data
+
     def text(self, name: str, most: int = 2000) -> str:
         value = self._data.get(name, "").strip()
         if len(value) > most:

@@ -9,8 +9,8 @@ from tideflat.core.camera.stance import PRESETS_DEG
 from tideflat.core.camera.straightness import edge_line
 from tideflat.core.camera.view import view_of
 from tideflat.core.errors import FieldError
-from tideflat.core.formats.scene_writer import guide_value, lens_value, sensor_value
 from tideflat.core.evaluate import Picture
+from tideflat.core.formats.scene_writer import guide_value, lens_value, sensor_value
 from tideflat.core.frame.fit import Fitted, fit
 from tideflat.core.frame.lens_chart import lens_chart
 from tideflat.web.stores.queries import body_in, kit_of, lens_in
@@ -180,8 +180,8 @@ def take_frame(asked: Asked) -> Value:
 
 
 def fit_to(asked: Asked) -> Value:
-    """The camera that frames things (``ids``) at a share (``percent``) of a crop, its angle kept or given; with ``nearest`` the nearest that
-    can be, where that cannot."""
+    """The camera that frames things (``ids``) at a share (``percent``) of a crop, its angle kept or given; with ``nearest``, where that
+    cannot be, the nearest that can."""
     found = fit_asked(asked.picture, asked.fields)
     if found.reason is not None and (not asked.fields.has("nearest") or found.camera == asked.picture.setup.camera):
         raise FieldError("fit", f"must be somewhere that can be: {found.reason}", show_got=False)

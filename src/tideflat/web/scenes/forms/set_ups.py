@@ -43,9 +43,18 @@ def deliverable(asked: Asked) -> Value:
             value["copy_space"]["text_share"] = whole_share(fields, "text_share") or None
     elif old is not None and old.copy_space is not None and old.copy_space.rect is not None:
         value["copy_space"] = copy_space_value(old.copy_space)
+    for key in ("bleed", "safe"):
+        value[key] = whole_share(fields, key) if fields.has(key) else 0.0 if fields.given(key) or old is None else getattr(old, key)
+    value["moves"] = fields.number("moves") if fields.has("moves") else None if fields.given("moves") or old is None else old.moves
     if old is not None:
         value["was"] = old.name
     return value
+
+
+def series(asked: Asked) -> Value:
+    """Every other set-up with one hero framed as this one."""
+    others = [s.name for s in asked.picture.whole.setups if s.name != asked.setup.name]
+    return asked.of_setup("series", others=others)
 
 
 def crop(asked: Asked) -> Value:
@@ -105,5 +114,7 @@ FORMS: dict[str, Form] = {
     "setup-rename": rename_setup,
     "setup-remove": remove_setup,
     "give-back": give_back,
+    "series": series,
+    "sequence": lambda asked: asked.of_setup("sequence"),
     "take-over": take_over,
 }

@@ -3,23 +3,30 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from tideflat.core.camera.exposing import speed_of_fall
 from tideflat.core.errors import FieldError
 from tideflat.core.facts.speeds import SPEEDS
-from tideflat.core.formats.scene_writer import exposure_value
+from tideflat.core.formats.scene_writer import exposure_value, support_value
 from tideflat.core.formats.setup_reader import ISO, TIME_S
 from tideflat.core.frame.hold_sharp import hold_sharp
 from tideflat.core.model import Exposure
+from tideflat.core.moving import moving
+from tideflat.web.stores.queries import kit_of
 
 from .asked import Asked, Form, Value
 
+#: A streak across a large print.
+_LONGEST_STREAK_PX = 20_000
 _PART = re.compile(r"1\s*/\s*(\d+(?:\.\d+)?)")
 
 
 def exposure(asked: Asked) -> Value:
     """Time (``1/125``, ``0.5``), sensitivity, flash, by hand; an empty time leaves it open."""
     fields = asked.fields
+    if fields.has("streak"):
+        return _streak(asked)
     if not fields.has("time"):
         return asked.of_setup("exposure", exposure=None)
     seconds = _seconds(fields.text("time", 20))
@@ -28,6 +35,30 @@ def exposure(asked: Asked) -> Value:
         raise FieldError("iso", f"must be from {ISO[0]:g} to {ISO[1]:g}", iso)
     made = Exposure(iso, seconds, fields.has("flash"), fields.has("handheld"))
     return asked.of_setup("exposure", exposure=exposure_value(made))
+
+
+def _streak(asked: Asked) -> Value:
+    """So long that the thing (``id``) smears over so many delivered pixels."""
+    wanted = asked.fields.number("streak")
+    if not 1 <= wanted <= _LONGEST_STREAK_PX:
+        raise FieldError("streak", f"must be from 1 to {_LONGEST_STREAK_PX} pixels", wanted)
+    found = moving(asked.picture, asked.thing.id)
+    if found is None:
+        raise FieldError("streak", "must be of a thing that moves across the picture", show_got=False)
+    now = asked.setup.exposed or Exposure()
+    time_s = min(max(float(f"{wanted / found.pixels_s:.3g}"), TIME_S[0]), TIME_S[1])
+    return asked.of_setup("exposure", exposure=exposure_value(replace(now, time_s=time_s, flash=False)))
+
+
+def held_by(asked: Asked) -> Value:
+    """What of the studio's kit (``name``) holds the camera; none: not decided."""
+    name = asked.fields.text("name", 200)
+    if not name:
+        return asked.of_setup("support", support=None)
+    support = next((s for s in kit_of(asked.studio).supports if s.name == name), None)
+    if support is None:
+        raise FieldError("support", "must be one of your supports", name)
+    return asked.of_setup("support", support=support_value(support))
 
 
 def _seconds(text: str) -> float:
@@ -81,4 +112,4 @@ def held_sharp(asked: Asked) -> Value:
     return asked.of_setup("tilt", tilt=found.tilt, toward=found.toward, aperture=found.aperture, focus={"point": list(found.point)})
 
 
-FORMS: dict[str, Form] = {"exposure": exposure, "motion": motion, "hold-sharp": held_sharp}
+FORMS: dict[str, Form] = {"exposure": exposure, "motion": motion, "hold-sharp": held_sharp, "support": held_by}

@@ -30,5 +30,5 @@ STATION = Station(
     tray="deliverables",
     template="scenes/fragments/tray_deliverables.html",
     context=_context,
-    verbs=("camera", "deliverable", "deliverable-remove"),
+    verbs=("camera", "deliverable", "deliverable-remove", "sequence", "series"),
 )

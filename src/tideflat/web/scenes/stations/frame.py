@@ -6,12 +6,15 @@ from dataclasses import replace
 from typing import Any
 
 from tideflat.core.camera.stance import PRESETS_DEG
+from tideflat.core.camera.support import OVERHEAD_DEG, short_of
 from tideflat.core.evaluate import Picture
 from tideflat.core.frame.lens_chart import Row, lens_chart
+from tideflat.core.model.kit import Kit
 from tideflat.web.bridge.act_words import PRESET_WORDS
 from tideflat.web.bridge.readings import frame_caption
 from tideflat.web.bridge.section_drawn import section_drawn
-from tideflat.web.stores.queries import bodies_and_lenses, kit_of, lens_choices, supports_reaching
+from tideflat.web.bridge.straight_words import straight_words
+from tideflat.web.stores.queries import bodies_and_lenses, kit_of, lens_choices
 
 from .station import Look, Reading, Station
 
@@ -23,26 +26,30 @@ def _context(look: Look) -> dict[str, Any]:
     picture, studio = look.picture, look.row.studio
     bodies, lenses = bodies_and_lenses(studio)
     camera = picture.setup.camera
+    kit = kit_of(studio)
     height = float(picture.view.position[2]) + picture.scene.surface.height_above_floor
-    fits, owned = supports_reaching(studio, height, overhead=camera.elevation > _OVERHEAD_DEG)
+    fits = [s for s in kit.supports if short_of(s, picture.scene, camera, picture.view) is None]
     return {
-        "section": section_drawn(picture, look.glance.selected, look.glance.unit, _its_lenses(look)),
+        "section": section_drawn(picture, look.glance.selected, look.glance.unit, _its_lenses(look, kit)),
         "presets": [{"key": k, "words": w, "on": abs(camera.elevation - PRESETS_DEG[k]) < _AS_PRESET_DEG} for k, w in PRESET_WORDS.items()],
         "bodies": bodies,
         "lenses": lens_choices(lenses),
-        "supports": {"height": height, "fits": fits, "owned": owned, "overhead": camera.elevation > _OVERHEAD_DEG},
+        "straight": straight_words(picture),
+        "supports": {
+            "height": height,
+            "fits": fits,
+            "owned": kit.supports,
+            "overhead": camera.elevation > OVERHEAD_DEG,
+            "held": picture.setup.support,
+        },
     }
 
 
-def _its_lenses(look: Look) -> tuple[Row, ...]:
+def _its_lenses(look: Look, kit: Kit) -> tuple[Row, ...]:
     """Where each lens of the body that is taken would stand."""
-    kit = kit_of(look.row.studio)
-    body = next((b for b in kit.bodies if b.sensor == look.picture.setup.camera.sensor), None)
+    sensor = look.picture.setup.camera.sensor
+    body = next((b for b in kit.bodies if replace(b.sensor, moving=None) == replace(sensor, moving=None)), None)
     return () if body is None else lens_chart(look.picture, replace(kit, bodies=(body,)))
-
-
-#: Looking down more steeply than this, degrees, a support must be one that can look straight down.
-_OVERHEAD_DEG = 70.0
 
 
 def _reading(picture: Picture) -> Reading:
@@ -57,5 +64,5 @@ STATION = Station(
     rank=50,
     name="Frame",
     reading=_reading,
-    verbs=("body", "camera", "lens", "preset", "room", "setup-remove", "setup-rename"),
+    verbs=("body", "camera", "lens", "preset", "room", "setup-remove", "setup-rename", "support"),
 )

@@ -16,6 +16,7 @@ PARTS = (
     ("guides", "guides"),
     ("outlines", "outlines of things"),
     ("registration", "registration marks on the hero"),
+    ("features", "places that have a name"),
 )
 _SCREEN_LONG = 1920
 

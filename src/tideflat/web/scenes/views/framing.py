@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from tideflat.core.camera.crops import FULL_FRAME
 from tideflat.core.errors import FieldError
-from tideflat.core.frame.overlay import PARTS, Colours, overlay_png, overlay_svg
+from tideflat.core.frame.overlay import PARTS, USUAL_PARTS, Colours, overlay_png, overlay_svg
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
 from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.crops_drawn import chosen_crop, crop_view, veil
@@ -55,7 +55,7 @@ def _overlay_in_turn(request: StudioRequest, scene_id: int) -> HttpResponse:
         size = _SIZE.fullmatch(fields.text("pixels", 20))
         if size is None or not int(size[1]) or not int(size[2]):
             raise FieldError("pixels", "must be WIDTHxHEIGHT, such as 6000x4000", request.GET.get("pixels", ""))
-        parts = tuple(part for part in request.GET.getlist("part") if part in PARTS) or PARTS
+        parts = tuple(part for part in request.GET.getlist("part") if part in PARTS) or USUAL_PARTS
         drawn = overlay_svg if kind == "svg" else overlay_png
         content = drawn(picture, int(size[1]), int(size[2]), fields.text("crop", 200) or None, _colours(fields), parts)
     except FieldError as error:

@@ -20,8 +20,8 @@ from .versions import WAYS
 def set_ups_beside(request: StudioRequest, scene_id: int) -> HttpResponse:
     """Every set-up's frame, what it costs to go from one to the next, and those that can be played."""
     row, glance = find_scene(request, scene_id), glance_of(request)
-    shown, runs = beside(row, glance.setup, glance.unit)
-    return render(request, "scenes/set_ups.html", {"row": row, "glance": glance, "shown": shown, "runs": runs})
+    shown, runs, alike = beside(row, glance.setup, glance.unit)
+    return render(request, "scenes/set_ups.html", {"row": row, "glance": glance, "shown": shown, "runs": runs, "alike": alike})
 
 
 @member_required

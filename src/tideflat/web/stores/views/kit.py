@@ -24,7 +24,7 @@ from ..images import photograph_from
 from ..kit_facts import SET_MM, TABLE_MM, reach, surface_gaps
 from ..kit_forms import KINDS, Asked, Kind, keep_item, read_values, values_of
 from ..lens_measured import lens_measured
-from ..models import CameraBody, StoreBackdrop, StoreCard, StoreLens, StoreSupport, StoreSurface
+from ..models import CameraBody, StoreBackdrop, StoreCard, StoreConverter, StoreLens, StoreSupport, StoreSurface
 from ..queries import core_sensor
 from .measuring import PHOTOGRAPHS_A_MINUTE
 
@@ -51,6 +51,7 @@ def kit(request: StudioRequest) -> HttpResponse:
         "set": " × ".join(format_length(v, unit) for v in SET_MM),
         "table_mm": TABLE_MM,
         "supports": supports,
+        "converters": StoreConverter.objects.filter(studio=studio),
         "unit": unit,
     }
     return render(request, "stores/kit.html", context)
@@ -138,12 +139,12 @@ def _drawn(asked: Asked, value: Any, unit: str, *, is_typed: bool) -> dict[str, 
         text = ""
     elif asked.kind == "numbers" and not is_typed:
         text = ", ".join(f"{v:.6g}" for v in value) if any(value) else ""
-    elif is_typed or asked.kind not in ("length", "number", "angle"):
+    elif is_typed or asked.kind not in ("length", "reach", "number", "angle"):
         text = str(value)
     else:
         # whole: a sensor is known to hundredths
-        text = written_number(value / MM_PER_UNIT[unit], 7) if asked.kind == "length" else f"{value:.7g}"
-    return {"asked": asked, "text": text, "unit": unit if asked.kind == "length" else "°" if asked.kind == "angle" else ""}
+        text = written_number(value / MM_PER_UNIT[unit], 7) if asked.kind in ("length", "reach") else f"{value:.7g}"
+    return {"asked": asked, "text": text, "unit": unit if asked.kind in ("length", "reach") else "°" if asked.kind == "angle" else ""}
 
 
 @stylist_required
