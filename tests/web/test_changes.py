@@ -141,6 +141,7 @@ def test_every_verb_is_tried_somewhere_here(hand, studio):
             "apart",
             "take-proposal",
             "take-frame",
+            "series",
             "details",
             "scheme",
             "bend",

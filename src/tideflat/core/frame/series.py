@@ -14,8 +14,8 @@ SAME_MM = 1.0
 
 @dataclass(frozen=True, slots=True)
 class Article:
-    """How a set-up shows its hero, in mm in the plane through its middle: per_mm: delivered pixels for each; off: (right, down) of its middle
-    from the crop's; size: of its outline; margins: left, top, right, bottom to the crop's edges."""
+    """How a set-up shows its hero, in mm in the plane through its middle: per_mm: delivered pixels for each; off: (right, down) of its
+    middle from the crop's; size: of its outline; margins: left, top, right, bottom to the crop's edges."""
 
     setup: str
     per_mm: float

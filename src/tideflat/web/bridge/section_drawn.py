@@ -78,7 +78,7 @@ def _lenses(section: Section, distance: float, rows: Sequence[Row], top: float, 
     for row in sorted((r for r in rows if r.camera is not None), key=lambda r: r.camera.distance if r.camera else 0.0):
         far = row.camera.distance if row.camera else 0.0
         at_s, at_z = a + far * way_s, b + far * way_z
-        if at_z > top or (marks and far - marks[-1]["far"] < 2.6 * size):
+        if at_z > top or (marks and far - marks[-1]["far"] < (2.6 * abs(way_z) + 4.2 * abs(way_s)) * size):
             continue
         half = (-way_z * size * 0.7, way_s * size * 0.7)
         marks.append({
