@@ -69,3 +69,38 @@ def test_a_thing_is_registered_by_its_key_and_the_frame_stands_beside_the_camera
     expect(page.locator("#beside svg").first).to_be_visible()
     with page.expect_response(lambda r: "if_newer_than" in r.url and r.status == 204):
         pass
+
+
+def test_any_crops_are_shown_and_stay_so_over_answers(window, scenes):
+    row = scenes["supper"]
+    page = window(f"/scenes/{row.pk}/?tray=things")
+    open_tray(page, "deliverables")
+    feed, other = page.locator('#frame-crops .crop[data-of-crop="feed"]'), page.locator('#frame-crops .crop[data-of-crop="menu card"]')
+    expect(feed).to_be_visible()
+    page.uncheck('[data-crop-shown="feed"]')
+    expect(feed).to_be_hidden()
+    expect(page.locator("#frame-crops .veil")).to_be_hidden()
+    expect(other).to_be_visible()
+    page.click('button[data-do="camera"]:has-text("Hold it so"), .setups button[data-act="scope"], #tray button[data-act="tray"][data-value="deliverables"]')
+    settle(page, 1)
+    expect(page.locator('[data-crop-shown="feed"]')).not_to_be_checked()
+    expect(feed).to_be_hidden()
+    page.check('[data-crop-shown="feed"]')
+    expect(feed).to_be_visible()
+
+
+def test_a_fit_that_cannot_be_tells_why_before_and_the_nearest_is_taken(window, scenes):
+    row = scenes["marmalade"]
+    before = camera_of(row)
+    page = window(f"/scenes/{row.pk}/?tray=things")
+    open_tray(page, "lenses")
+    told = page.locator('[id^="fit-told"]')
+    expect(told).to_contain_text("away")
+    page.fill('form[data-form="fit"] input[name="percent"]', "8")
+    page.keyboard.press("Tab")
+    expect(told).to_contain_text("in the ceiling")
+    assert camera_of(row) == before
+    page.click("text=Take the nearest")
+    settle(page, 2)
+    after = camera_of(row)
+    assert before["distance"] < after["distance"] < 2 * before["distance"]

@@ -115,6 +115,10 @@ def test_what_is_sharp_is_told_thing_by_thing_and_held_by_a_press(hand, ada):
     hand.do("camera", field="aperture", value="1.8")
     page = tray(ada, hand, "sharp", selected="p4")
     assert "At f/1.8, focused" in page and "Hold the bottle sharp" in page and "a blur" in page
+    page = tray(ada, hand, "sharp", selected="p1")
+    assert "As the stop is set it cannot be: at f/1.8" in page and "Set it so" in page
+    hand.do("camera", field="aperture", value="8")
+    assert "As the stop is set" not in tray(ada, hand, "sharp", selected="p1")
     hand.do("camera", field="aperture", value="22")
     assert "nothing is sharp" in tray(ada, hand, "sharp") or "diffraction" in tray(ada, hand, "sharp") or "sharp all over" in tray(ada, hand, "sharp")
     assert hand.do("hold-sharp", ids="p1", way="once").status_code == 200

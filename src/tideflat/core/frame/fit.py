@@ -6,7 +6,7 @@ less its room for words, and fills the share of that room's tighter side. The ai
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -15,7 +15,7 @@ from ..camera.coverage import ceiling_clearance_mm
 from ..camera.crops import FULL_FRAME, Rect, copy_box
 from ..camera.framing import carried
 from ..camera.lens import focus_reach_mm
-from ..camera.silhouette import silhouettes
+from ..camera.silhouette import Silhouette, silhouettes
 from ..camera.stance import shortfall_over_surface_mm
 from ..camera.view import view_of
 from ..errors import FieldError
@@ -95,9 +95,11 @@ def bodies_of(picture: Picture, group: Sequence[str]) -> tuple[Body, ...]:
 def _bounds(camera: Camera, bodies: tuple[Body, ...]) -> Rect | None:
     """The box round the outlines, in fractions of the frame; None when one of them is not before the lens."""
     seen = silhouettes(bodies, view_of(camera))
-    if len(seen) < len(bodies):
-        return None
-    boxes = np.array([s.box for s in seen.values()])
+    return _round(seen.values()) if len(seen) == len(bodies) else None
+
+
+def _round(seen: Iterable[Silhouette]) -> Rect:
+    boxes = np.array([s.box for s in seen])
     return (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
 
 
@@ -107,23 +109,24 @@ def share_filled(camera: Camera, bodies: tuple[Body, ...], room: Rect) -> float:
     return 0.0 if box is None else max((box[2] - box[0]) / (room[2] - room[0]), (box[3] - box[1]) / (room[3] - room[1]))
 
 
-def _framing(camera: Camera, bodies: tuple[Body, ...], room: Rect, share: float) -> Camera | None:
-    """The camera that frames them so; None where none is found that focuses."""
-    camera = _far_enough(camera, bodies)
+def _framing(camera: Camera, bodies: tuple[Body, ...], room: Rect, share: float, near: Camera | None = None) -> Camera | None:
+    """The camera that frames them so; None where none is found that focuses. near: one that nearly does, to begin from."""
+    camera = _far_enough(camera, bodies) if near is None else near
     for _ in range(_CORRECTIONS):
         try:
-            camera = _at_their_depth(camera, bodies)
-            box = _bounds(camera, bodies)
+            seen = silhouettes(bodies, view_of(camera))
+            if len(seen) < len(bodies):
+                camera = replace(camera, distance=camera.distance * _MOST_STEP)
+                continue
+            aimed = _at_their_depth(camera, seen.values())
+            box = _round(seen.values())
+            off = ((box[0] + box[2]) / 2 - (room[0] + room[2]) / 2, (box[1] + box[3]) / 2 - (room[1] + room[3]) / 2)
+            filled = max((box[2] - box[0]) / (room[2] - room[0]), (box[3] - box[1]) / (room[3] - room[1]))
+            if max(abs(off[0]), abs(off[1]), abs(filled / share - 1), abs(aimed.distance / camera.distance - 1)) < FITTED:
+                return aimed
+            camera = carried(aimed, *off)
         except FieldError:
             return None
-        if box is None:
-            camera = replace(camera, distance=camera.distance * _MOST_STEP)
-            continue
-        off = ((box[0] + box[2]) / 2 - (room[0] + room[2]) / 2, (box[1] + box[3]) / 2 - (room[1] + room[3]) / 2)
-        filled = max((box[2] - box[0]) / (room[2] - room[0]), (box[3] - box[1]) / (room[3] - room[1]))
-        if max(abs(off[0]), abs(off[1]), abs(filled / share - 1)) < FITTED:
-            return camera
-        camera = carried(camera, *off)
         camera = replace(camera, distance=camera.distance * min(max(filled / share, _LEAST_STEP), _MOST_STEP))
     return None
 
@@ -135,12 +138,10 @@ def _far_enough(camera: Camera, bodies: tuple[Body, ...]) -> Camera:
     return replace(camera, aim=_place(middle), distance=max(camera.distance, 2 * reach, 4 * camera.lens.focal_length))
 
 
-def _at_their_depth(camera: Camera, bodies: tuple[Body, ...]) -> Camera:
+def _at_their_depth(camera: Camera, seen: Iterable[Silhouette]) -> Camera:
     """The same place, its aim on the axis midway between the nearest and the furthest of the group."""
     view = view_of(camera)
-    depths = [d for s in silhouettes(bodies, view).values() for d in s.depth]
-    if not depths:
-        return camera
+    depths = [d for s in seen for d in s.depth]
     middle = (min(depths) + max(depths)) / 2 - view.lens.pupil_behind
     aim = view.principal_point + middle * view.forward
     return replace(camera, aim=_place(aim), distance=float(middle))
@@ -196,8 +197,12 @@ def _nearest_able(picture: Picture, camera: Camera, bodies: tuple[Body, ...], ro
     code = "lens.min_focus" if wished is None else _wall(picture, wished) or "lens.min_focus"
     is_too_far = code in ("rig.ceiling", "lens.too_far")
 
+    last = wished
+
     def able(times: float) -> Camera | None:
-        found = _framing(camera, bodies, room, share * times)
+        nonlocal last
+        found = _framing(camera, bodies, room, share * times, last)
+        last = found or last
         return found if found is not None and _wall(picture, found) is None else None
 
     steps = [_LEAST_TRIED ** (-k if is_too_far else k) for k in range(1, _TRIED + 1)]
@@ -227,9 +232,14 @@ def _nearest_able(picture: Picture, camera: Camera, bodies: tuple[Body, ...], ro
 def longest_that_fits(picture: Picture, camera: Camera, bodies: tuple[Body, ...], room: Rect, share: float) -> float | None:
     """The longest focal length (mm) with which the camera frames the group so and stands clear; None where none does."""
 
+    last: Camera | None = None
+
     def fits(focal: float) -> bool:
+        nonlocal last
         lens = replace(camera.lens, focal_length=focal, min_focus=None, max_magnification=None, measured=None)
-        found = _framing(replace(camera, lens=lens), bodies, room, share)
+        near = None if last is None else replace(last, lens=lens, distance=last.distance * focal / last.lens.focal_length)
+        found = _framing(replace(camera, lens=lens), bodies, room, share, near)
+        last = found or last
         return found is not None and _wall(picture, found) is None
 
     tried = [camera.lens.focal_length * _LEAST_TRIED**k for k in range(1, _TRIED + 1)]

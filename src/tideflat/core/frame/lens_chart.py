@@ -22,7 +22,8 @@ from ..findings.surroundings import RULES as SURROUNDINGS
 from ..model import Camera, Lens
 from ..model.kit import Body, Kit, KitLens
 
-#: Where no support brings the camera, and where it would be in the table: no findings, since the document knows no supports.
+#: Where no support of the kit brings the camera (the finding asks the one that holds it), where it would be in the table, and where it
+#: focuses from nowhere.
 REACH_WALL, TABLE_WALL, FOCUS_WALL = "rig.reach", "rig.table", "lens.min_focus"
 
 
