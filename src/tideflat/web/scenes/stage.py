@@ -13,6 +13,7 @@ from tideflat.web.bridge.crops_drawn import chosen_crop, crop_view, veil
 from tideflat.web.bridge.drawing import frame_drawing, table_drawing
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.grids_drawn import frame_grids, surface_grid
+from tideflat.web.bridge.places_drawn import places_drawn
 from tideflat.web.bridge.readings import frame_caption, readings
 from tideflat.web.bridge.ruler import ruler, table_text_size
 from tideflat.web.bridge.scheme_drawn import scheme_drawn
@@ -64,6 +65,7 @@ def stage(
         "table": table,
         "grids": frame_grids(picture, box, frame["sheet"]),
         "sharp_zone": zone_drawn(picture, table["sheet"], frame["sheet"]),
+        "places": places_drawn(picture, crop, frame["sheet"], table["sheet"]),
         "table_grid": surface_grid(scene.surface, table["sheet"]),
         "table_text": text,
         "table_view_box": f"{-3.3 * text:g} {-1.8 * text:g} {scene.surface.width + 5.2 * text:g} {scene.surface.depth + 3.9 * text:g}",
