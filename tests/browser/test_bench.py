@@ -16,7 +16,9 @@ pytestmark = pytest.mark.browser
 
 
 def middle(page: Page, selector: str) -> tuple[float, float]:
-    box = page.locator(selector).bounding_box()
+    # What lies over the views is laid anew with every answer: between two of them it is not there for a moment.
+    expect(page.locator(selector)).to_be_visible()
+    box = page.locator(selector).bounding_box() or page.locator(selector).bounding_box()
     assert box is not None, selector
     return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 

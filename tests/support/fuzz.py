@@ -91,6 +91,8 @@ def _kit(hand: random.Random, scene_id: int, prop_id: int, members: list[int]) -
         "length": "500",
         "angle": "10",
         "number": "50",
+        "numbers": "-0.1, 0.02",
+        "reach": "0",
         "whole": "4000",
         "colour": "#c4621a",
         "yes": "on",

@@ -1,9 +1,9 @@
 """Where the sun stands, by place, date and clock.
 
-Source: the astral library, after the NOAA solar calculator (J. Meeus, *Astronomical Algorithms*). Elevation is that of the sun's middle with
-refraction by a standard atmosphere. Valid from 1900 to 2100; within 0.05 degree of the solar position algorithm of I. Reda and A. Andreas
-(NREL/TP-560-34302), which tests/reference/test_sun.py compares, but for the last fifth of a
-degree before the poles, which astral leaves out (a quarter of a degree there). Degrees; azimuth from north over east.
+Source: the astral library, after the NOAA solar calculator (J. Meeus, *Astronomical Algorithms*). Elevation is that of the sun's middle
+with refraction by a standard atmosphere. Valid from 1900 to 2100; within 0.05 degree of the solar position algorithm of I. Reda and A.
+Andreas (NREL/TP-560-34302), with which tests/reference/test_sun.py compares it, but for the last fifth of a degree before the poles, which
+astral leaves out (a quarter of a degree there). Degrees; azimuth from north over east.
 """
 
 from __future__ import annotations
