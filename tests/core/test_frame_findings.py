@@ -373,3 +373,11 @@ def test_looking_down_uprights_off_the_middle_lean_as_the_projection_has_them():
         places.append((200 / depth, (y * up[0] + h * up[1]) / depth))
     (x0, y0), (x1, y1) = places
     assert told == pytest.approx(math.degrees(math.atan2(x1 - x0, y1 - y0)), abs=1e-6)
+
+
+@pytest.mark.parametrize("azimuth", [0, 180, -180])
+def test_a_line_is_as_level_from_behind_the_table_as_from_before_it(azimuth):
+    value = scene_value(elevation=10, distance=1200, aim=[450, 300, 120], azimuth=azimuth)
+    value["backdrop"] = None
+    off = evaluation(scene(value), with_remedies=False)["setups"]["main"]["camera"]["off_level"]
+    assert [round(d, 6) for d in off.values() if d is not None] and all(abs(d) < 1e-6 for d in off.values() if d is not None)

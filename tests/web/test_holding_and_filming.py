@@ -9,7 +9,7 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.moving import moving
 from tideflat.web.scenes.models import Scene
 from tideflat.web.scenes.services.history import core_scene
-from tideflat.web.stores.models import CameraBody, StoreConverter, StoreSupport
+from tideflat.web.stores.models import CameraBody, StoreConverter, StoreProp, StoreSupport
 from tideflat.web.stores.queries import kit_of
 
 pytestmark = pytest.mark.django_db
@@ -104,3 +104,21 @@ def test_a_body_is_told_all_of_what_it_reads_for_films_or_nothing(ada, studio):
     assert ada.post(address, {**form, **part}).status_code == 302
     body = next(b for b in kit_of(studio).bodies if b.name == "b")
     assert body.sensor.moving is not None and body.sensor.moving.width == 32
+
+
+def test_a_range_is_framed_alike_and_its_details_stay(hand, ada, studio):
+    refused = hand.do("series")
+    assert refused.status_code == 400 and "another article" in refused.content.decode()
+    hand.do("setup-add", name="large")
+    hand.do("setup-add", name="wide")
+    larger = StoreProp.objects.filter(studio=studio, key__contains="marmalade-jar-large").first()
+    assert hand.do("swap", setup="large", only="1", id="p1", item=larger.pk).status_code == 200
+    for name in ("large", "wide"):
+        hand.do("camera", setup=name, field="distance", value="1300 mm")
+    assert hand.do("series", setup="main").status_code == 200
+    by_name = {s["name"]: s["camera"]["distance"] for s in hand.document["setups"]}
+    assert by_name["large"] == by_name["main"] != by_name["wide"]
+    page = ada.get(reverse("set_ups_beside", args=[hand.pk])).content.decode()
+    assert "main, large: a series." in page
+    hand.do("camera", setup="large", field="aim_x", value="+20")
+    assert "no series yet: they differ in middle" in ada.get(reverse("set_ups_beside", args=[hand.pk])).content.decode()

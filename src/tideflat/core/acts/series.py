@@ -10,6 +10,7 @@ import numpy as np
 from ..camera.framing import carried, covered_mm, distance_covering
 from ..camera.lens import focus_reach_mm
 from ..camera.silhouette import Silhouette
+from ..camera.stance import above_surface
 from ..camera.view import View, view_of
 from ..errors import FieldError, OpticsError
 from ..evaluate import Picture
@@ -21,6 +22,8 @@ from .set_ups import SetupAct
 
 #: Corrections of a camera's place; each leaves a tenth or less of what was wrong.
 _CORRECTIONS = 30
+#: A nearer camera is brought back to the middle of the hero so often.
+_CENTRED = 3
 #: Of the frame's tighter side the close one is filled by the hero to this, and the medium one covers the mean of wide and close [practice].
 CLOSE_FILLS = 0.8
 
@@ -73,9 +76,17 @@ def _alike(scene: Scene, first: Setup, other: Setup, hero: Silhouette) -> Setup:
             break
         camera = carried(made.camera, du, dv)
         x, y, z = (float(value) for value in np.array(camera.aim) - nearer * view.forward)
-        made = replace(made, camera=replace(camera, aim=(x, y, z)))
+        made = replace(made, camera=_moved_to(first.camera, (x, y, z)))
     x, y, z = (round(value, 4) for value in made.camera.aim)
-    return replace(made, camera=replace(made.camera, aim=(x, y, z)))
+    return replace(made, camera=_moved_to(first.camera, (x, y, z)))
+
+
+def _moved_to(camera: Camera, aim: tuple[float, float, float]) -> Camera:
+    """The camera carried there; a point of its own that it is focused on goes along, or the scale would be another."""
+    if camera.focus is None:
+        return replace(camera, aim=aim)
+    x, y, z = (round(f + to - at, 4) for f, to, at in zip(camera.focus, aim, camera.aim, strict=True))
+    return replace(camera, aim=aim, focus=(x, y, z))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -114,6 +125,9 @@ def _nearer(picture: Picture, hero: Silhouette, covers_mm: float) -> Camera:
         distance = distance_covering(camera, covers_mm)
     except OpticsError:
         distance = nearest
-    camera = replace(camera, distance=max(round(distance, 1), math.ceil(10 * nearest) / 10))
-    view_of(camera)
+    camera = above_surface(replace(camera, distance=max(round(distance, 1), math.ceil(10 * nearest) / 10)), picture.scene.surface)
+    for _ in range(_CENTRED):  # what lies before or behind the aim has passed sideways meanwhile
+        u, v = _middle(_hero(picture.through(camera)))
+        x, y, z = (round(value, 1) for value in carried(camera, u - 0.5, v - 0.5).aim)
+        camera = above_surface(replace(camera, aim=(x, y, z)), picture.scene.surface)
     return camera

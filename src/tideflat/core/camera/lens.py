@@ -56,7 +56,7 @@ class Focused:
         if self.converter is None:
             return thin
         k, f, m = self.converter.factor, self.focal_length, self.magnification
-        return thin + self.converter.length - 2 * f * (1 - 1 / k) - f * m * (1 - 1 / k**2)
+        return thin + self.converter.length - (2 * f * (1 - 1 / k) + f * m * (1 - 1 / k**2)) / self.lean
 
     @property
     def pupil_behind(self) -> float:

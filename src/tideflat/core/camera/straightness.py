@@ -55,7 +55,9 @@ def level_lines_deg(view: View, scene: Scene) -> dict[str, float | None]:
     if scene.backdrop is not None:
         half, x, y = scene.backdrop.width / 2, scene.backdrop.x, scene.backdrop.y
         lines["backdrop"] = ((x - half, y), (x + half, y))
-    return {name: off_level_in_frame_deg(view, *(np.array([*end, 0.0]) for end in ends)) for name, ends in lines.items()}
+    found = {name: off_level_in_frame_deg(view, *(np.array([*end, 0.0]) for end in ends)) for name, ends in lines.items()}
+    # A line has no direction: seen from behind the table it is as level as from before it.
+    return {name: None if off is None else (off + 90) % 180 - 90 for name, off in found.items()}
 
 
 def edge_line(body: Body, view: View) -> Line | None:

@@ -60,12 +60,14 @@ def article(picture: Picture) -> Article | None:
 
 
 def series_of(pictures: Sequence[Picture]) -> Series | None:
-    """Those that are looked at from one angle; None where fewer than two show one hero each."""
-    first = next((p for p in pictures if article(p) is not None), None)
-    if first is None:
-        return None
-    way = first.setup.camera.elevation, first.setup.camera.azimuth
-    alike = [p for p in pictures if (p.setup.camera.elevation, p.setup.camera.azimuth) == way]
+    """Those that show another article each, from one angle: of one article the first. None where there are fewer than two."""
+    by_prop: dict[str, Picture] = {}
+    for picture in pictures:
+        heroes = [i for i in picture.hero_ids() if i in picture.silhouettes]
+        if len(heroes) == 1:
+            by_prop.setdefault(picture.props[heroes[0]].id, picture)
+    ways = [(p.setup.camera.elevation, p.setup.camera.azimuth) for p in by_prop.values()]
+    alike = [p for p, way in zip(by_prop.values(), ways, strict=True) if way == ways[0]]
     found = tuple(a for a in map(article, alike) if a is not None)
     if len(found) < 2:
         return None

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
+from tideflat.core.camera.crops import FULL_FRAME, Crop
 from tideflat.core.delivered import hero_share
 from tideflat.core.evaluate import Picture, share_within
 from tideflat.core.findings.finding import Finding
@@ -22,13 +23,12 @@ _ENLARGED = 1.02
 def crops_told(picture: Picture) -> list[dict[str, Any]]:
     """A row for each deliverable, in their order."""
     found = [f for f in findings(picture) if f.severity != "taste" and meant_of(picture, f.code, f.placements) is None]
-    return [_told(picture, k, found) for k in range(len(picture.crops))]
-
-
-def _told(picture: Picture, k: int, found: Sequence[Finding]) -> dict[str, Any]:
-    crop = picture.crops[k]
     # What of a thing is in the frame at all, and of that in the crop: a cloth that the frame cuts is not cut by a crop as wide.
-    inside = {i: share_within(s.outline, (0.0, 0.0, 1.0, 1.0)) for i, s in picture.silhouettes.items()}
+    inside = {i: share_within(s.outline, FULL_FRAME) for i, s in picture.silhouettes.items()}
+    return [_told(picture, crop, inside, found) for crop in picture.crops]
+
+
+def _told(picture: Picture, crop: Crop, inside: Mapping[str, float], found: Sequence[Finding]) -> dict[str, Any]:
     shares = {i: share_within(s.outline, crop.box) / inside[i] for i, s in picture.silhouettes.items() if inside[i] > 0}
     cut = [i for i, share in shares.items() if _TOUCHED < share < 1 - _TOUCHED]
     out = [i for i, share in shares.items() if share <= _TOUCHED]

@@ -96,10 +96,16 @@ FRAME_WORDS: dict[str, Say] = {
 }
 
 
+#: A camera that goes no further than this has stayed as far off, mm.
+_SAME_MM = 0.5
+
+
 def fit_words(found: Fitted, now: Camera, unit: str) -> str:
     """What the camera that was found does; where it is not what was asked, why, and what the nearest is."""
     away, fills = format_length(found.camera.distance, unit), f"{100 * found.share:.0f} %"
     if found.reason is None:
+        if abs(found.camera.distance - now.distance) < _SAME_MM:
+            return f"That is from {away} away, as far as now."
         moved = format_length(abs(found.camera.distance - now.distance), unit)
         way = "further off" if found.camera.distance > now.distance else "nearer"
         return f"That is from {away} away, {moved} {way} than now."

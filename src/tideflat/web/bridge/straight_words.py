@@ -7,6 +7,8 @@ from tideflat.core.evaluate import Picture
 
 #: Less than this nobody sees, degrees; so many things are named; a camera that looks down so steeply shows no uprights.
 _LEAST_DEG, _NAMED, _STEEP_DEG = 0.1, 3, 60.0
+#: Walked further round than this, degrees, the table's edges run aslant as they should.
+_SQUARE_DEG = 5.0
 _LINES = {"backdrop": "the backdrop's foot", "back": "the table's back edge", "front": "the table's front edge"}
 
 
@@ -19,11 +21,12 @@ def straight_words(picture: Picture) -> str:
     said = [f"the {picture.props[i].name} leans {abs(d):.1f}° to the {'right' if d > 0 else 'left'}" for i, d in found[:_NAMED]]
     if len(found) > _NAMED:
         said.append(f"{len(found) - _NAMED} more lean less")
-    levels = level_lines_deg(picture.view, picture.scene)
+    walked = (picture.setup.camera.azimuth + 90) % 180 - 90
+    levels = level_lines_deg(picture.view, picture.scene) if abs(walked) < _SQUARE_DEG else {}
     line = next((name for name in _LINES if levels.get(name) is not None), None)
     off = levels[line] if line is not None else None
     if line is not None and off is not None and abs(off) >= _LEAST_DEG:
         said.append(f"{_LINES[line]} falls {abs(off):.1f}° to the {'right' if off > 0 else 'left'}")
     if not said:
-        return "What stands upright is upright in the picture, and level lines are level."
+        return "What stands upright is upright in the picture." if line is None else "What stands upright is upright in the picture, and level lines are level."
     return "In the picture " + ", ".join(said) + "."

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from tideflat.core.errors import FieldError
+from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_writer import copy_space_value
 from tideflat.core.model import SIDES
 
@@ -51,9 +52,17 @@ def deliverable(asked: Asked) -> Value:
     return value
 
 
+def _hero_props(picture: Picture) -> list[str]:
+    return [picture.props[i].id for i in picture.hero_ids() if i in picture.silhouettes]
+
+
 def series(asked: Asked) -> Value:
-    """Every other set-up with one hero framed as this one."""
-    others = [s.name for s in asked.picture.whole.setups if s.name != asked.setup.name]
+    """Every other set-up that shows another article in the hero's place framed as this one; details and close-ups stay."""
+    whole = asked.picture.whole
+    here = _hero_props(asked.picture)
+    others = [s.name for s in whole.setups if len(shown := _hero_props(Picture(whole, s))) == 1 and shown != here]
+    if not others:
+        raise FieldError("series", "must have set-ups with another article in the hero's place; begin one and swap it in", show_got=False)
     return asked.of_setup("series", others=others)
 
 

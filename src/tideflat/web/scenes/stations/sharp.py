@@ -19,7 +19,7 @@ def _context(look: Look) -> dict[str, Any]:
     names = ", ".join(picture.props[i].name for i in ids)
     try:
         held = held_words(hold_sharp(picture, ids), names, glance.unit) if ids else None
-        if held is not None:
+        if held is not None and "once" in held:
             held["not_now"] = hold_sharp(picture, ids, picture.setup.camera.aperture).reason
     except FieldError:
         held = None
