@@ -1,12 +1,86 @@
-"""The command `sun`: where the sun stands."""
+"""The commands `light` and `sun`: what the light of a scene does, and where the sun stands."""
 
 from __future__ import annotations
 
 import json
+from typing import TYPE_CHECKING
 
-from tideflat.command_line import number_of, options_of, refuse
+from tideflat.command_line import bytes_of, number_of, options_of, refuse, setup_of
 
+if TYPE_CHECKING:
+    import numpy as np
+
+LIGHT_USAGE = "tideflat light SCENE.tideflat.json [--setup NAME] [--at x,y,z ...]"
 SUN_USAGE = "tideflat sun --latitude DEGREES --longitude DEGREES --time 2026-06-21T16:00:00+02:00"
+
+
+#: Points that may be asked for at once.
+MOST_POINTS = 1000
+
+
+def light(arguments: list[str]) -> int:
+    """Print what the light of a scene does, one set-up or all, as one JSON object."""
+    from tideflat.core.errors import FieldError, TideflatError
+    from tideflat.core.evaluate import Picture
+    from tideflat.core.formats.scene_reader import read_scene
+    from tideflat.core.lit import light_value
+
+    files: list[str] = []
+    try:
+        rest, points = points_of(arguments)
+        files, options = options_of(rest, ("--setup",))
+        if len(files) != 1:
+            return refuse(f"arguments: must be one scene document; usage: {LIGHT_USAGE}")
+        scene = read_scene(bytes_of(files[0]))
+        setups = (setup_of(scene, options),) if "--setup" in options else scene.setups
+        value = {"setups": {setup.name: light_value(Picture(scene, setup), points) for setup in setups}}
+        text = json.dumps(value, ensure_ascii=False, allow_nan=False)
+    except OSError as error:
+        return refuse(f"{files[0]}: must be a file that can be read ({error.strerror or error})")
+    except FieldError as error:
+        return refuse(f"--{error}" if error.path in ("setup", "at", "option") else str(error))
+    except TideflatError as error:
+        return refuse(str(error))
+    print(text)
+    return 0
+
+
+def points_of(arguments: list[str]) -> tuple[list[str], np.ndarray | None]:
+    """(the rest, (n, 3) points after each --at, mm; None where there is none). Raises FieldError."""
+    import numpy as np
+
+    from tideflat.core.bounds import MOST_PLACE_MM
+    from tideflat.core.errors import FieldError
+
+    rest: list[str] = []
+    found: list[list[float]] = []
+    given = iter(arguments)
+    is_open = False  # several points may follow one --at
+    for argument in given:
+        name, is_joined, value = argument.partition("=")
+        if name == "--at":
+            text = value if is_joined else next(given, "")
+        elif is_open and _is_point(argument):
+            text = argument
+        else:
+            rest.append(argument)
+            is_open = False
+            continue
+        is_open = True
+        try:
+            point = [float(part) for part in text.split(",")]
+        except ValueError:
+            point = []
+        if len(point) != 3 or not all(abs(v) <= MOST_PLACE_MM for v in point):
+            raise FieldError("at", f"must be x,y,z in mm, each at most {MOST_PLACE_MM:g}, such as 450,300,0", text)
+        found.append(point)
+        if len(found) > MOST_POINTS:
+            raise FieldError("at", f"must be given at most {MOST_POINTS} times", len(found))
+    return rest, np.array(found) if found else None
+
+
+def _is_point(argument: str) -> bool:
+    return argument.count(",") == 2 and all(part.strip().replace(".", "", 1).lstrip("-").isdigit() for part in argument.split(","))
 
 
 def sun(arguments: list[str]) -> int:

@@ -109,3 +109,7 @@ STOP_SLACK = 1.001
 
 #: What is kept of an outline when a variant takes its place: well within a tenth of a millimetre.
 REGISTERED_MM = 0.02
+
+#: Solids are met by rays this much (mm) inside their faces, and rays begin this much before theirs: nothing stands in its own light, and
+#: what touches still shades.
+SHRUNK_MM, LIFTED_MM = 0.3, 0.6

@@ -71,7 +71,15 @@ def backdrop_of(node: Node) -> Backdrop:
 
 
 def room_of(node: Node) -> Room:
-    room = Room(node.maybe("ceiling_height", LEAST_SIZE_MM, MOST_PLACE_MM), node.colour("walls", "#efeeea"))
+    """A room. Raises DocumentError."""
+    room = Room(
+        node.maybe("ceiling_height", LEAST_SIZE_MM, MOST_PLACE_MM),
+        node.colour("walls", "#efeeea"),
+        node.maybe("north", -360, 360),
+        *(node.maybe(key, -MOST_PLACE_MM, MOST_PLACE_MM) for key in ("x", "y")),
+        *(node.maybe(key, LEAST_SIZE_MM, MOST_PLACE_MM) for key in ("width", "depth")),
+        node.colour("ceiling") if node.has("ceiling") else None,
+    )
     node.close()
     return room
 

@@ -21,6 +21,7 @@ from ..model import (
 )
 from ..weight import refuse_too_heavy
 from .ground_reader import backdrop_of, room_of, surface_of
+from .light_reader import cards_of, check_suns, lights_of, rig_of
 from .prop_reader import prop_of, tags_of
 from .reading import Node, ident, name, parse_json, text, unique
 from .scheme_reader import scheme_of
@@ -61,6 +62,9 @@ def scene_from_value(value: Any) -> Scene:
         palette=palette_of(top.child("palette")) if top.has("palette") else None,
         groups=tuple(_group(Node(item, path)) for item, path in top.items("groups", (), most=200)),
         meant=tuple(_meant(Node(item, path)) for item, path in top.items("meant", ())),
+        lights=lights_of(top) if top.given("lights") else (),
+        cards=cards_of(top) if top.given("cards") else (),
+        rig=rig_of(top) if top.given("rig") else (),
     )
     top.close()
     if not scene.setups:
@@ -161,6 +165,7 @@ def _check_references(scene: Scene) -> None:
         _check_setup(scene, setup, f"setups[{i}]", prop_ids, placement_ids)
     _check_groups(scene, placement_ids)
     _check_must_show(scene, placement_ids)
+    check_suns(scene)
     for i, meant in enumerate(scene.meant):
         _refer(meant.setup, setup_names, f"meant[{i}].setup", "set-ups")
         for k, placement_id in enumerate(meant.placements):

@@ -10,20 +10,25 @@ from ..model import (
     SCHEME_KEYS,
     Backdrop,
     Camera,
+    Card,
     Colour,
     CopySpace,
     Deliverable,
     Exposure,
     Feature,
     Guide,
+    Lamp,
     LeftOut,
     Lens,
+    Light,
     Meant,
     Motion,
     MustShow,
     Palette,
     Placement,
     Prop,
+    Rig,
+    Room,
     Scene,
     Scheme,
     Sensor,
@@ -63,7 +68,7 @@ def scene_value(scene: Scene) -> dict[str, Any]:
         },
         "surface": surface_value(scene.surface),
         "backdrop": None if scene.backdrop is None else _fields(scene.backdrop),
-        "room": None if scene.room is None else _fields(scene.room),
+        "room": None if scene.room is None else room_value(scene.room),
         "props": [_prop(prop) for prop in scene.props],
         "placements": [placement_value(placement) for placement in scene.placements],
         "scheme": None if scene.scheme is None else scheme_value(scene.scheme),
@@ -71,7 +76,39 @@ def scene_value(scene: Scene) -> dict[str, Any]:
         "palette": None if scene.palette is None else palette_value(scene.palette),
         "groups": [_fields(group) for group in scene.groups],
         "meant": [_meant(meant) for meant in scene.meant],
+        **{key: items for key, items in lighting_value(scene).items() if items},
     }
+
+
+def lighting_value(of: Scene | Setup) -> dict[str, list[dict[str, Any]]]:
+    """Lights, cards and rig, those that are there; a set-up has only what is its own."""
+    found: dict[str, list[dict[str, Any]]] = {}
+    for key, value in (("lights", light_value), ("cards", _fields), ("rig", _fields)):
+        items = getattr(of, key)
+        if not isinstance(items, LeftOut):
+            found[key] = [value(item) for item in items]
+    return found
+
+
+def light_value(light: Light) -> dict[str, Any]:
+    """One light: its id and kind, then what all have, then what its kind has."""
+    value = _fields(light)
+    if isinstance(light, Lamp) and light.through is not None:
+        value["through"] = _fields(light.through)
+    return {"id": light.id, "kind": light.kind, **{key: item for key, item in value.items() if key != "id"}}
+
+
+def card_value(card: Card) -> dict[str, Any]:
+    return _fields(card)
+
+
+def rig_value(rig: Rig) -> dict[str, Any]:
+    return _fields(rig)
+
+
+def room_value(room: Room) -> dict[str, Any]:
+    """Where it is and how it lies is told where it is known."""
+    return _but(_fields(room), north=None, x=None, y=None, width=None, depth=None, ceiling=None)
 
 
 def shape_value(shape: Shape) -> dict[str, Any]:
@@ -173,6 +210,7 @@ def _setup(setup: Setup) -> dict[str, Any]:
         own["exposure"] = None if setup.exposure is None else exposure_value(setup.exposure)
     if setup.support is not None:
         own["support"] = support_value(setup.support)
+    own.update(lighting_value(setup))
     return {
         "name": setup.name,
         "camera": camera_value(setup.camera),

@@ -29,6 +29,7 @@ from ..model import (
 )
 from .camera_reader import camera_of, support_of
 from .ground_reader import backdrop_of, surface_of
+from .light_reader import cards_of, lights_of, rig_of
 from .reading import Node, ident, numbers, pair, point, whole
 from .scheme_reader import scheme_of
 
@@ -62,6 +63,9 @@ def setup_of(node: Node) -> Setup:
         scheme=_own_scheme(node),
         exposure=_own_exposure(node),
         support=support_of(node.child("support")) if node.has("support") else None,
+        lights=lights_of(node) if node.given("lights") else LEFT_OUT,
+        cards=cards_of(node) if node.given("cards") else LEFT_OUT,
+        rig=rig_of(node) if node.given("rig") else LEFT_OUT,
     )
     node.close()
     for i, deliverable in enumerate(setup.deliverables):

@@ -11,11 +11,15 @@ from .deliverable import GUIDE_KINDS, SIDES, CopySpace, Deliverable, Guide
 from .ground import Backdrop, Lines, Room, Surface
 from .kit import Support
 from .lens import Converter, Lens, MeasuredField
+from .light import CARD_HOLDERS, CARD_KINDS, COVERS, LIGHT_KINDS, RIG_KINDS, Card, Faced, Lamp, Light, Rig, RoomLight, Sheet, Sun, Window
 from .scene import Meant, Scene
 from .setup import DIFFERING, LEFT_OUT, OWN, SCHEME_KEYS, SCHEMES, Difference, Exposure, LeftOut, Scheme, Setup, shares_all
 from .things import FACES, FINISHES, HOLDERS, ROLES, Feature, Group, Motion, Placement, Prop, Skin
 
 __all__ = [
+    "CARD_HOLDERS",
+    "CARD_KINDS",
+    "COVERS",
     "DIFFERING",
     "FACES",
     "FINISHES",
@@ -23,8 +27,10 @@ __all__ = [
     "HOLDERS",
     "LEANINGS",
     "LEFT_OUT",
+    "LIGHT_KINDS",
     "OWN",
     "PARTS",
+    "RIG_KINDS",
     "ROLES",
     "SCHEMES",
     "SCHEME_KEYS",
@@ -32,17 +38,21 @@ __all__ = [
     "Backdrop",
     "Brief",
     "Camera",
+    "Card",
     "Colour",
     "Converter",
     "CopySpace",
     "Deliverable",
     "Difference",
     "Exposure",
+    "Faced",
     "Feature",
     "Group",
     "Guide",
+    "Lamp",
     "LeftOut",
     "Lens",
+    "Light",
     "Lines",
     "Meant",
     "MeasuredField",
@@ -53,13 +63,18 @@ __all__ = [
     "Placement",
     "Prop",
     "Readout",
+    "Rig",
     "Room",
+    "RoomLight",
     "Scene",
     "Scheme",
     "Sensor",
     "Setup",
+    "Sheet",
     "Skin",
+    "Sun",
     "Support",
     "Surface",
+    "Window",
     "shares_all",
 ]

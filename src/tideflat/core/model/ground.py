@@ -40,5 +40,14 @@ class Backdrop:
 
 @dataclass(frozen=True, slots=True)
 class Room:
+    """ceiling_height: mm above the floor. walls, ceiling: colours, that of the ceiling None where it is that of the walls. north: compass
+    bearing of +y, degrees. x, y: the middle of its floor, mm; width, depth: along x and y; None where they are not known."""
+
     ceiling_height: float | None
     walls: str
+    north: float | None = None
+    x: float | None = None
+    y: float | None = None
+    width: float | None = None
+    depth: float | None = None
+    ceiling: str | None = None

@@ -9,6 +9,7 @@ from ..remember import counted
 from .brief import Brief
 from .colour import Palette
 from .ground import Backdrop, Room, Surface
+from .light import Card, Light, Rig
 from .setup import LEFT_OUT, OWN, Scheme, Setup, shares_all
 from .things import Group, Placement, Prop
 
@@ -39,6 +40,9 @@ class Scene:
     palette: Palette | None = None
     groups: tuple[Group, ...] = ()
     meant: tuple[Meant, ...] = ()
+    lights: tuple[Light, ...] = ()
+    cards: tuple[Card, ...] = ()
+    rig: tuple[Rig, ...] = ()
 
     def prop(self, prop_id: str) -> Prop:
         """The prop with this id; raises FieldError when the scene has none."""

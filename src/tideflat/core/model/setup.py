@@ -10,6 +10,7 @@ from .camera import Camera
 from .deliverable import Deliverable, Guide
 from .ground import Backdrop, Surface
 from .kit import Support
+from .light import Card, Light, Rig
 
 
 class LeftOut(Enum):
@@ -65,7 +66,7 @@ class Scheme:
 #: Keys of a placement that a set-up may have otherwise, in the order they are written.
 DIFFERING: tuple[str, ...] = ("x", "y", "z", "turn", "lean", "lean_toward", "role", "on", "held_by")
 #: Keys of the scene that a set-up may have otherwise.
-OWN: tuple[str, ...] = ("surface", "backdrop", "scheme")
+OWN: tuple[str, ...] = ("surface", "backdrop", "scheme", "lights", "cards", "rig")
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,8 +89,8 @@ class Exposure:
 
 @dataclass(frozen=True, slots=True)
 class Setup:
-    """One camera's picture of the table. ``surface``, ``backdrop``, ``scheme``: its own, LEFT_OUT where it shares the scene's;
-    ``differs``: what things are otherwise in it; ``exposure``: None or LEFT_OUT where it is not decided; ``support``: what
+    """One camera's picture of the table. ``surface``, ``backdrop``, ``scheme``, ``lights``, ``cards``, ``rig``: its own, LEFT_OUT where it
+    shares the scene's; ``differs``: what things are otherwise in it; ``exposure``: None or LEFT_OUT where it is not decided; ``support``: what
     holds the camera, None where that is not."""
 
     name: str
@@ -104,6 +105,9 @@ class Setup:
     scheme: Scheme | LeftOut | None = LEFT_OUT
     exposure: Exposure | LeftOut | None = LEFT_OUT
     support: Support | None = None
+    lights: tuple[Light, ...] | LeftOut = LEFT_OUT
+    cards: tuple[Card, ...] | LeftOut = LEFT_OUT
+    rig: tuple[Rig, ...] | LeftOut = LEFT_OUT
 
     @property
     def exposed(self) -> Exposure | None:

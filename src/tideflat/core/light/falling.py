@@ -1,0 +1,181 @@
+"""The light that falls on points of a scene: from every source, hindered by what stands between, and from everything that gives it back.
+
+Direct light is Lambert's polygon formula times the share of the source that is seen, weighed as it counts there. Light given back is worked
+out once for patches of all surfaces (radiosity, C. Goral et al., SIGGRAPH 1984, its form factors by even rays), then gathered at a point by
+even rays, so that contacts and gaps come out by themselves. Everything is even patterns: the same scene gives the same numbers.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+
+from ..colour.spaces import RGB_TO_XYZ
+from ..model import Prop, Scene
+from ..solids.body import Body
+from ..tolerances import LIFTED_MM, SAME_NUMBER
+from .casters import Casters
+from .form_factor import even_directions, frame_of
+from .rays import Met, first_met, passing
+from .sources import LitFace, Source, in_beam, samples_of, sources_of, sun_samples, unhindered, weights_of
+from .surroundings import surroundings
+
+LUMINANCE = RGB_TO_XYZ[1]
+#: Of a source so many places a side are looked at from a point; of each cell of a sheet so many.
+FINE, PATCH, CELL = 8, 4, 1
+#: Rays that gather what is given back at a point, and at each place of a patch.
+GATHERED, PATCH_GATHERED = 400, 36
+#: So far away is the sun, and what a gathering ray may meet.
+_ENDLESS = 1e9
+
+
+@dataclass(frozen=True, eq=False)
+class Lighting:
+    """Sources and casters of one set-up as it stands. bodies, props: what stands there, by placement id. worn: as for ``surroundings``."""
+
+    scene: Scene
+    bodies: Mapping[str, Body]
+    props: Mapping[str, Prop]
+    worn: Mapping[str, np.ndarray] = field(default_factory=dict)
+
+    @cached_property
+    def sources(self) -> tuple[Source, ...]:
+        return sources_of(self.scene.lights, self.scene.room)
+
+    @cached_property
+    def casters(self) -> Casters:
+        return surroundings(self.scene, self.bodies, self.props, self.worn)
+
+    def owners(self, *kinds: str) -> frozenset[int]:
+        """Numbers of the casters' owners of these kinds."""
+        return frozenset(k for k, (kind, _) in enumerate(self.casters.owners) if kind in kinds)
+
+    def owner(self, kind: str, name: str) -> frozenset[int]:
+        """The number of one owner."""
+        return frozenset(k for k, own in enumerate(self.casters.owners) if own == (kind, name))
+
+    @cached_property
+    def _patch_met(self) -> Met:
+        """What even rays from every place of every patch meet."""
+        casters = self.casters
+        places, normals = casters.places.reshape(-1, 3), casters.normals.reshape(-1, 3)
+        starts, ways = gathering(places, normals, PATCH_GATHERED)
+        return first_met(casters, starts, ways)
+
+    @cached_property
+    def exchange(self) -> np.ndarray:
+        """(patches, patches) share of the even rays of each that meet each other."""
+        count = self.casters.patch_count
+        met = self._patch_met.patch.reshape(count, -1)
+        found = np.zeros((count, count))
+        for k in range(count):
+            hit = met[k][met[k] >= 0]
+            found[k] = np.bincount(hit, minlength=count) / met.shape[1]
+        return found
+
+    @cached_property
+    def given_back(self) -> np.ndarray:
+        """(sources, patches, 3) linear: what each patch gives on, lux of a face that it wholly surrounds, for each source."""
+        casters, count = self.casters, self.casters.patch_count
+        if not self.sources or not count:
+            return np.zeros((len(self.sources), count, 3))
+        per = casters.places.shape[1]
+        places, normals = casters.places.reshape(-1, 3), casters.normals.reshape(-1, 3)
+        lit = np.empty((len(self.sources), count))
+        for k, source in enumerate(self.sources):
+            if source.sky_lux:
+                lux = self._sky(source, self._patch_met, gathering(places, normals, PATCH_GATHERED)[1], len(places))
+            else:
+                lux = self.direct(places, normals, source, side=PATCH)
+            lit[k] = lux.reshape(count, per).mean(axis=1)
+        rho = casters.gives_back
+        found = np.empty((len(self.sources), count, 3))
+        for channel in range(3):
+            whole = np.eye(count) - rho[:, channel, None] * self.exchange
+            colour = np.array([s.rgb[channel] for s in self.sources])
+            found[..., channel] = np.linalg.solve(whole, rho[:, channel, None] * (lit * colour[:, None]).T).T
+        return found
+
+    def direct(self, points: np.ndarray, normals: np.ndarray, source: Source, *, side: int = FINE,
+               but: frozenset[int] = frozenset(), hindered: bool = True) -> np.ndarray:  # fmt: skip
+        """(n,) lux straight from one source on points (n, 3) facing normals (n, 3), unit. side: places a side of a face that are looked at;
+        but: owners that are not there. Of the sky nothing: it is gathered."""
+        starts = points + LIFTED_MM * normals
+        if source.to_sun is not None:
+            return self._from_sun(starts, normals, source, side, but, hindered)
+        lux = np.zeros(len(points))
+        fine = side if len(source.faces) == 1 else CELL
+        for face in source.faces:
+            whole = unhindered(points, normals, face, FINE)
+            asked = np.nonzero(whole > 0)[0]
+            if hindered and len(asked):
+                whole[asked] *= self._seen(starts[asked], normals[asked], face, fine, but)
+            lux += whole
+        return lux
+
+    def _seen(self, starts: np.ndarray, normals: np.ndarray, face: LitFace, side: int, but: frozenset[int]) -> np.ndarray:
+        """(n,) the share of a face's light that comes through to each start."""
+        places = samples_of(face, side)
+        weight = weights_of(starts, normals, face, places)
+        inside = in_beam(starts, face, places)
+        if inside is not None:
+            weight = weight * inside
+        point, place = np.nonzero(weight > 0)
+        ways = places[place] - starts[point]
+        far = np.linalg.norm(ways, axis=1)
+        through = np.zeros(weight.shape)
+        through[point, place] = passing(self.casters, starts[point], ways / far[:, None], far, but=but)
+        whole = weight.sum(axis=1)
+        return np.where(whole > 0, (weight * through).sum(axis=1) / np.maximum(whole, SAME_NUMBER**2), 1.0)  # type: ignore[no-any-return]
+
+    def _from_sun(self, starts: np.ndarray, normals: np.ndarray, source: Source, side: int, but: frozenset[int], hindered: bool) -> np.ndarray:
+        assert source.to_sun is not None
+        if source.sun_lux <= 0:
+            return np.zeros(len(starts))
+        ways = sun_samples(source.to_sun, side)
+        falls = np.maximum(0.0, normals @ ways.T)
+        through = np.ones(falls.shape)
+        for k, way in enumerate(ways):
+            if source.opening is not None:
+                through[:, k] *= source.opening.passes(starts, way)
+            asked = np.nonzero((falls[:, k] > 0) & (through[:, k] > 0))[0]
+            if hindered and len(asked):
+                many = np.broadcast_to(way, (len(asked), 3))
+                through[asked, k] *= passing(self.casters, starts[asked], many, np.full(len(asked), _ENDLESS), but=but)
+        return source.sun_lux * (falls * through).mean(axis=1)  # type: ignore[no-any-return]
+
+    def _sky(self, source: Source, met: Met, ways: np.ndarray, count: int) -> np.ndarray:
+        """(n,) lux of an even half space above, from rays that were gathered: walls, ceiling and floor never stand before it."""
+        free = ~np.isin(met.owner, list(frozenset(range(len(self.casters.owners))) - self.owners("wall", "ceiling", "floor")))
+        return source.sky_lux * (free & (ways[:, 2] > 0)).reshape(count, -1).mean(axis=1)  # type: ignore[no-any-return]
+
+    def falling(self, points: np.ndarray, normals: np.ndarray, *, rays: int = GATHERED, side: int = FINE,
+                but: frozenset[int] = frozenset()) -> np.ndarray:  # fmt: skip
+        """(sources, n, 3) linear lux on points (n, 3), mm, facing normals (n, 3), unit, from each source, every bounce included.
+        but: owners that are not there for light on its last way."""
+        if not self.sources:
+            return np.zeros((0, len(points), 3))
+        starts, ways = gathering(points, normals, rays)
+        met = first_met(self.casters, starts, ways, but=but)
+        found = np.empty((len(self.sources), len(points), 3))
+        hit = met.patch >= 0
+        for k, source in enumerate(self.sources):
+            if source.sky_lux:
+                lux = self._sky(source, met, ways, len(points))
+            else:
+                lux = self.direct(points, normals, source, side=side, but=but)
+            back = np.zeros((len(starts), 3))
+            back[hit] = self.given_back[k, met.patch[hit]]
+            found[k] = lux[:, None] * source.rgb + back.reshape(len(points), -1, 3).mean(axis=1)
+        return found
+
+
+def gathering(points: np.ndarray, normals: np.ndarray, rays: int) -> tuple[np.ndarray, np.ndarray]:
+    """(starts, unit ways), (n * rays', 3) each: even rays over the half space before each point, as dense as their cosine."""
+    local = even_directions(rays)
+    frames = np.array([np.stack(frame_of(n)) for n in normals]).reshape(-1, 3, 3)
+    ways = np.einsum("mk,nkc->nmc", local, frames).reshape(-1, 3)
+    return np.repeat(points + LIFTED_MM * normals, len(local), axis=0), ways

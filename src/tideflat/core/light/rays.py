@@ -1,0 +1,173 @@
+"""What rays meet among casters: how much of the light comes through between two places, and what is met first.
+
+Half spaces are met by C. Haines, "Fast ray-convex polyhedron intersection", Graphics Gems II, 1991; triangles as in solids/mesh.py. Solids
+are taken a little smaller than they are, and rays begin a little before their face, so that nothing stands in its own light.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..tolerances import LIFTED_MM, PARALLEL, ROUNDING, SHRUNK_MM
+from .casters import Balls, Block, Casters, Panel, Shell, sector_of
+
+#: Rays are worked out so many at a time, so that their tables stay small.
+_AT_ONCE = 40_000
+#: A ray that begins inside a solid meets nothing that gives light back.
+INSIDE = -2
+#: A ray that meets nothing.
+NOTHING = -1
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Met:
+    """What rays met first. owner, patch: (n,) NOTHING where nothing is, and a patch INSIDE where it gives nothing back; far: (n,) mm."""
+
+    owner: np.ndarray
+    patch: np.ndarray
+    far: np.ndarray
+
+
+def passing(casters: Casters, starts: np.ndarray, ways: np.ndarray, far: np.ndarray, *, but: frozenset[int] = frozenset()) -> np.ndarray:
+    """(n,) share of the light that comes through from ``far`` (n,) mm along unit ways (n, 3) to starts (n, 3). but: owners left out."""
+    through = np.ones(len(starts))
+    passes = [casters.passes[owner] for owner in casters.owner_of]
+    for first in range(0, len(starts), _AT_ONCE):
+        part = slice(first, first + _AT_ONCE)
+        alive = np.arange(len(starts))[part]
+        for caster, owner, share in zip(casters.casters, casters.owner_of, passes, strict=True):
+            if owner in but or (isinstance(caster, Panel) and not caster.blocks) or not len(alive):
+                continue
+            near = _near(caster, starts[alive], ways[alive], far[alive])
+            asked = alive if near is None else alive[near]
+            if not len(asked):
+                continue
+            met, _ = _meet(caster, starts[asked], ways[asked])
+            hit = met < far[asked] - LIFTED_MM
+            through[asked[hit]] *= share
+            if share == 0:
+                alive = alive[through[alive] > 0]
+    return through
+
+
+def first_met(casters: Casters, starts: np.ndarray, ways: np.ndarray, *, but: frozenset[int] = frozenset()) -> Met:
+    """What unit ways (n, 3) from starts (n, 3) meet first; what lets light through is not met."""
+    owner = np.full(len(starts), NOTHING)
+    patch = np.full(len(starts), NOTHING)
+    far = np.full(len(starts), np.inf)
+    for first in range(0, len(starts), _AT_ONCE):
+        part = np.arange(len(starts))[first : first + _AT_ONCE]
+        for caster, belongs in zip(casters.casters, casters.owner_of, strict=True):
+            if belongs in but or casters.passes[belongs] > 0:
+                continue
+            near = _near(caster, starts[part], ways[part], far[part])
+            asked = part if near is None else part[near]
+            if not len(asked):
+                continue
+            met, on = _meet(caster, starts[asked], ways[asked])
+            nearer = met < far[asked]
+            far[asked[nearer]] = met[nearer]
+            patch[asked[nearer]] = on[nearer]
+            owner[asked[nearer]] = belongs
+    return Met(owner, patch, far)
+
+
+def _near(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.ndarray, far: np.ndarray) -> np.ndarray | None:
+    """(n,) whether each ray comes near the caster at all; None where that need not be asked."""
+    if isinstance(caster, Panel):
+        return None
+    to = caster.centre - starts
+    along = (to * ways).sum(axis=1)
+    off = (to**2).sum(axis=1) - along**2
+    return (off <= caster.radius**2) & (along >= -caster.radius) & (along - caster.radius <= far)  # type: ignore[no-any-return]
+
+
+def _meet(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """((n,) mm to where each ray meets the caster, inf where it does not; (n,) on which patch)."""
+    if isinstance(caster, Block):
+        return _meet_block(caster, starts, ways)
+    if isinstance(caster, Balls):
+        return _meet_balls(caster, starts, ways)
+    if isinstance(caster, Shell):
+        return _meet_shell(caster, starts, ways)
+    return _meet_panel(caster, starts, ways)
+
+
+def _meet_block(block: Block, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    normals = block.planes[:, :3]
+    slope = ways @ normals.T
+    left = block.planes[:, 3] - SHRUNK_MM - starts @ normals.T
+    with np.errstate(divide="ignore", invalid="ignore"):
+        at = left / slope
+    comes = np.where(slope < -PARALLEL, at, -np.inf)
+    goes = np.where(slope > PARALLEL, at, np.inf).min(axis=1)
+    beside = ((np.abs(slope) <= PARALLEL) & (left < 0)).any(axis=1)
+    face = comes.argmax(axis=1)
+    enters = comes[np.arange(len(starts)), face]
+    hit = (enters < goes) & (goes > 0) & ~beside
+    inside = hit & (enters < 0)
+    patch = np.where(inside, INSIDE, block.patch[face])
+    return np.where(hit, np.maximum(enters, 0.0), np.inf), patch
+
+
+def _meet_balls(balls: Balls, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    best = np.full(len(starts), np.inf)
+    which = np.zeros(len(starts), dtype=int)
+    inside = np.zeros(len(starts), dtype=bool)
+    for k, (x, y, z, radius) in enumerate(balls.spheres):
+        to = np.array([x, y, z]) - starts
+        along = (to * ways).sum(axis=1)
+        square = (to**2).sum(axis=1)
+        left = max(radius - SHRUNK_MM, radius / 2) ** 2 - square + along**2
+        half = np.sqrt(np.maximum(left, 0.0))
+        hit = (left > 0) & (along + half > 0)
+        at = np.where(hit, np.maximum(along - half, 0.0), np.inf)
+        nearer = at < best
+        best, which = np.where(nearer, at, best), np.where(nearer, k, which)
+        inside = np.where(nearer, along - half < 0, inside)
+    met = np.isfinite(best)
+    normals = starts + np.where(met, best, 0.0)[:, None] * ways - balls.spheres[which, :3]
+    patch = balls.patch[sector_of(normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), PARALLEL))]
+    return best, np.where(inside, INSIDE, patch)
+
+
+def _meet_shell(shell: Shell, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    a = shell.triangles[:, 0]
+    edge1, edge2 = shell.triangles[:, 1] - a, shell.triangles[:, 2] - a
+    best = np.full(len(starts), np.inf)
+    patch = np.full(len(starts), NOTHING)
+    for k in range(len(a)):
+        across = np.cross(ways, edge2[k])
+        det = across @ edge1[k]
+        flat = np.abs(det) < PARALLEL
+        inverse = 1 / np.where(flat, 1.0, det)
+        s = starts - a[k]
+        u = (s * across).sum(axis=1) * inverse
+        q = np.cross(s, edge1[k])
+        v = (ways * q).sum(axis=1) * inverse
+        at = (q @ edge2[k]) * inverse
+        hit = ~flat & (u >= -ROUNDING) & (v >= -ROUNDING) & (u + v <= 1 + ROUNDING) & (at > 0) & (at < best)
+        best = np.where(hit, at, best)
+        patch = np.where(hit, np.where(det > 0, shell.patch[k, 0], shell.patch[k, 1]), patch)
+    return best, patch
+
+
+def _meet_panel(panel: Panel, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    out = panel.out
+    slope = ways @ out
+    flat = np.abs(slope) < PARALLEL
+    at = ((panel.at - starts) @ out) / np.where(flat, 1.0, slope)
+    met = starts + at[:, None] * ways - panel.at
+    a = met @ panel.along / float(panel.along @ panel.along)
+    b = met @ panel.upward / float(panel.upward @ panel.upward)
+    hit = ~flat & (at > 0) & (np.abs(a) <= 1) & (np.abs(b) <= 1)
+    before = slope < 0
+    if not panel.blocks:
+        hit &= before
+    column = np.clip(((a + 1) / 2 * panel.columns).astype(int), 0, panel.columns - 1)
+    row = np.clip(((b + 1) / 2 * panel.rows).astype(int), 0, panel.rows - 1)
+    first = np.where(before, panel.front, panel.back)
+    patch = np.where(first < 0, INSIDE, first + row * panel.columns + column)
+    return np.where(hit, at, np.inf), patch

@@ -1,0 +1,103 @@
+"""The light of one set-up: what `tideflat light` prints, and where findings and drawings ask for it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from .evaluate import Picture
+from .light.falling import Lighting
+from .light.mirrors import mirrors_of
+from .light.readings import at_hero, at_points, falloff_stops, highest_point
+from .light.shadows import rings_of, shadow_of
+from .light.sun_hours import sun_hours
+from .model import Sun
+from .tolerances import SAME_NUMBER
+
+
+def lighting_of(picture: Picture) -> Lighting:
+    """Sources and casters of the picture's table."""
+    return Lighting(picture.scene, picture.bodies, picture.props)
+
+
+def light_value(picture: Picture, asked: np.ndarray | None = None) -> dict[str, Any]:
+    """What one set-up's light does, as plain JSON values. asked: (n, 3) points, mm; by default the highest of every thing."""
+    lighting = lighting_of(picture)
+    points = asked if asked is not None else np.array([highest_point(b) for b in picture.bodies.values()]).reshape(-1, 3)
+    if not lighting.sources:
+        dark = [{"at": _plain(p), "stops": None, "by": {}} for p in points]
+        empty = {"falloff_stops": None, "key": None, "key_to_fill_stops": None, "kelvin_at_hero": None}
+        return {"points": dark, **empty, "shadows": [], "mirrors": _mirrors(lighting, picture), "sun": _sun(lighting, picture)}
+    heroes = picture.hero_ids()
+    hero = at_hero(lighting, heroes[0]) if heroes else None
+    found = at_points(lighting, points)
+    return {
+        "points": [
+            {"at": _plain(p.at), "stops": _rounded(p.stops), "by": {light: _rounded(stops) for light, stops in p.by.items()}} for p in found
+        ],
+        "falloff_stops": _rounded(falloff_stops(lighting)),
+        "key": None if hero is None else hero.key,
+        "key_to_fill_stops": None if hero is None else _rounded(hero.key_to_fill_stops),
+        "kelvin_at_hero": None if hero is None or hero.kelvin is None else round(hero.kelvin, 1),
+        "shadows": _shadows(lighting),
+        "mirrors": _mirrors(lighting, picture),
+        "sun": _sun(lighting, picture),
+    }
+
+
+def _shadows(lighting: Lighting) -> list[dict[str, Any]]:
+    found = []
+    for source in lighting.sources:
+        if source.sky_lux:
+            continue
+        for placement_id, body in lighting.bodies.items():
+            clear = lighting.props[placement_id].finish == "glass"
+            shadow = shadow_of(body, source)
+            core = [] if clear else rings_of(shadow.core)
+            found.append({"light": source.id, "placement": placement_id, "core": core, "edge": rings_of(shadow.edge)})
+    return found
+
+
+def _mirrors(lighting: Lighting, picture: Picture) -> list[dict[str, Any]]:
+    return [
+        {
+            "placement": m.placement,
+            "face": m.face,
+            "at": _plain(m.at),
+            "normal": _unit(m.normal),
+            "direction": _unit(m.direction),
+            "meets": m.meets,
+        }
+        for m in mirrors_of(lighting, picture.view.position)
+    ]
+
+
+def _sun(lighting: Lighting, picture: Picture) -> dict[str, Any] | None:
+    """Where the first sun stands, and when it reaches the hero; of a sun that a cover spreads, never."""
+    from .light.sun import moment_of, sun_at
+
+    suns = {light.id: light for light in picture.scene.lights if isinstance(light, Sun)}
+    source = next((s for s in lighting.sources if s.id in suns), None)
+    if source is None:
+        return None
+    sun = suns[source.id]
+    place = sun_at(sun.latitude, sun.longitude, moment_of(sun.time))
+    heroes = picture.hero_ids()
+    hours: list[tuple[str, str]] = []
+    if heroes and not source.is_spread:
+        hero = picture.bodies[heroes[0]]
+        hours = sun_hours(lighting, sun, source.opening, highest_point(hero), lighting.owner("placement", hero.id))
+    return {"elevation": round(place.elevation, 4), "azimuth": round(place.azimuth, 4), "hours": [list(h) for h in hours]}
+
+
+def _plain(vector: Any) -> list[float]:
+    return [round(float(v), 3) for v in vector]
+
+
+def _unit(vector: Any) -> list[float]:
+    return [0.0 if abs(v) < SAME_NUMBER else round(float(v), 6) for v in vector]
+
+
+def _rounded(value: float | None) -> float | None:
+    return None if value is None else round(value, 4) + 0.0
