@@ -1,4 +1,4 @@
-"""The command `tideflat`: `evaluate`, `apply`, `propose`, `build`, `fit`, `lenses`, `overlay`, `measure-lens`, `measure`, `light` and `sun` need no database; the rest runs the web application."""
+"""The command `tideflat`: `evaluate`, `apply`, `propose`, `build`, `fit`, `lenses`, `overlay`, `measure-lens`, `measure`, `light`, `proof` and `sun` need no database; the rest runs the web application."""
 
 from __future__ import annotations
 
@@ -9,14 +9,14 @@ from pathlib import Path
 from tideflat.arranging import BUILD_USAGE, PROPOSE_USAGE, build, propose
 from tideflat.command_line import bytes_of, refuse, replace_file
 from tideflat.framing import FIT_USAGE, LENSES_USAGE, MEASURE_LENS_USAGE, OVERLAY_USAGE, fit, lenses, measure_lens, overlay
-from tideflat.lighting import LIGHT_USAGE, SUN_USAGE, light, sun
+from tideflat.lighting import LIGHT_USAGE, PROOF_USAGE, SUN_USAGE, light, proof, sun
 
 EVALUATE_USAGE = "tideflat evaluate SCENE.tideflat.json [--no-remedies]"
 APPLY_USAGE = "tideflat apply SCENE.tideflat.json ACTS.json [-o OUT] | tideflat apply --list"
 MEASURE_USAGE = "tideflat measure PHOTO [--sheet a4|letter] [--height MM]"
 #: They run the web application; web/command.py has one function for each.
 WEB_COMMANDS = ("begin", "password", "demo", "serve", "check", "backup", "restore", "manage")
-USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {PROPOSE_USAGE} | {BUILD_USAGE} | {FIT_USAGE} | {LENSES_USAGE} | {OVERLAY_USAGE} | {MEASURE_LENS_USAGE} | {MEASURE_USAGE} | {LIGHT_USAGE} | {SUN_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
+USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {PROPOSE_USAGE} | {BUILD_USAGE} | {FIT_USAGE} | {LENSES_USAGE} | {OVERLAY_USAGE} | {MEASURE_LENS_USAGE} | {MEASURE_USAGE} | {LIGHT_USAGE} | {PROOF_USAGE} | {SUN_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -139,7 +139,7 @@ def measure(arguments: list[str]) -> int:
 
 
 #: The commands that are told apart by their name alone.
-OTHERS = {"propose": propose, "build": build, "fit": fit, "lenses": lenses, "overlay": overlay, "measure-lens": measure_lens, "measure": measure, "light": light, "sun": sun}
+OTHERS = {"propose": propose, "build": build, "fit": fit, "lenses": lenses, "overlay": overlay, "measure-lens": measure_lens, "measure": measure, "light": light, "proof": proof, "sun": sun}
 
 
 if __name__ == "__main__":

@@ -82,15 +82,28 @@ def options_of(arguments: list[str], known: tuple[str, ...]) -> tuple[list[str],
 
 def whole_of(options: dict[str, str], name: str, usual: int, most: int) -> int:
     """A whole number of an option. Raises FieldError."""
+    found = counted_of(options, name, (1 if name == "--count" else 0, most))
+    return usual if found is None else found
+
+
+def counted_of(options: dict[str, str], name: str, within: tuple[int, int]) -> int | None:
+    """A whole number of an option, None where it is not given. Raises FieldError."""
     from tideflat.core.errors import FieldError
 
     text = options.get(name)
     if text is None:
-        return usual
-    least = 1 if name == "--count" else 0
-    if not (text.isascii() and text.isdigit() and len(text) < 12 and least <= int(text) <= most):
-        raise FieldError(name.lstrip("-"), f"must be a whole number from {least} to {most}", text)
+        return None
+    if not (text.isascii() and text.isdigit() and len(text) < 12 and within[0] <= int(text) <= within[1]):
+        raise FieldError(name.lstrip("-"), f"must be a whole number from {within[0]} to {within[1]}", text)
     return int(text)
+
+
+def out_of(arguments: list[str]) -> tuple[list[str], str | None]:
+    """(the rest, what follows -o)."""
+    if "-o" not in arguments:
+        return arguments, None
+    at = arguments.index("-o")
+    return [*arguments[:at], *arguments[at + 2 :]], arguments[at + 1] if at + 1 < len(arguments) else None
 
 
 def number_of(options: dict[str, str], name: str, low: float, high: float, usual: float | None) -> float | None:

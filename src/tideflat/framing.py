@@ -7,7 +7,7 @@ import re
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from tideflat.command_line import bytes_of, number_of, options_of, refuse, replace_file, setup_of
+from tideflat.command_line import bytes_of, number_of, options_of, out_of, refuse, replace_file, setup_of
 
 if TYPE_CHECKING:
     from tideflat.core.evaluate import Picture
@@ -93,7 +93,7 @@ def overlay(arguments: list[str]) -> int:
 
     reading, out = "", None
     try:
-        rest, out = _out_of(arguments)
+        rest, out = out_of(arguments)
         files, options = options_of(rest, ("--setup", "--crop", "--pixels", "--parts"))
         if len(files) != 1 or not out or "--pixels" not in options:
             return refuse(f"arguments: must be one scene document, --pixels and -o; usage: {OVERLAY_USAGE}")
@@ -164,14 +164,6 @@ def _sides(text: str) -> tuple[float, float]:
     if not all(sides):
         raise FieldError("sensor", "must be WIDTHxHEIGHT in mm, such as 36x24", text)
     return max(sides), min(sides)
-
-
-def _out_of(arguments: list[str]) -> tuple[list[str], str | None]:
-    """(the rest, what follows -o)."""
-    if "-o" not in arguments:
-        return arguments, None
-    at = arguments.index("-o")
-    return [*arguments[:at], *arguments[at + 2 :]], arguments[at + 1] if at + 1 < len(arguments) else None
 
 
 def _pixels(text: str) -> tuple[int, int]:

@@ -1,16 +1,19 @@
-"""The commands `light` and `sun`: what the light of a scene does, and where the sun stands."""
+"""The commands `light`, `proof` and `sun`: what the light of a scene does, a picture of it by light paths, and where the sun stands."""
 
 from __future__ import annotations
 
 import json
+import sys
+from pathlib import Path
 from typing import TYPE_CHECKING
 
-from tideflat.command_line import bytes_of, number_of, options_of, refuse, setup_of
+from tideflat.command_line import bytes_of, counted_of, number_of, options_of, out_of, refuse, replace_file, setup_of
 
 if TYPE_CHECKING:
     import numpy as np
 
 LIGHT_USAGE = "tideflat light SCENE.tideflat.json [--setup NAME] [--at x,y,z ...]"
+PROOF_USAGE = "tideflat proof SCENE.tideflat.json [--setup NAME] -o proof.png [--width 720] [--samples N] [--masks masks.png]"
 SUN_USAGE = "tideflat sun --latitude DEGREES --longitude DEGREES --time 2026-06-21T16:00:00+02:00"
 
 
@@ -43,6 +46,64 @@ def light(arguments: list[str]) -> int:
         return refuse(str(error))
     print(text)
     return 0
+
+
+#: Pixels across a proof, and samples of each of them.
+WIDTHS, MOST_SAMPLES = (16, 4096), 4096
+
+
+def proof(arguments: list[str]) -> int:
+    """Write a picture of a set-up by light paths, and masks of its things if they are asked for."""
+    from tideflat.core.errors import FieldError, TideflatError
+
+    reading, out, masks = "", None, None
+    try:
+        rest, out = out_of(arguments)
+        files, options = options_of(rest, ("--setup", "--width", "--samples", "--masks"))
+        if len(files) != 1 or not out:
+            return refuse(f"arguments: must be one scene document and -o; usage: {PROOF_USAGE}")
+        masks = options.get("--masks")
+        for name, path in (("o", out), ("masks", masks)):
+            if path is not None and not path.endswith(".png"):
+                raise FieldError(name, "must be a file that ends in .png", path)
+        if masks is not None and Path(masks).resolve() == Path(out).resolve():
+            raise FieldError("masks", "must be another file than -o", masks)
+        width, samples = counted_of(options, "--width", WIDTHS), counted_of(options, "--samples", (1, MOST_SAMPLES))
+        reading = files[0]
+        pictures = _proven(reading, options, width, samples, with_masks=masks is not None)
+        for reading, content in zip((out, masks or ""), pictures, strict=False):
+            replace_file(Path(reading), content)
+    except OSError as error:
+        return refuse(f"{reading}: must be a file that can be {'written' if reading in (out, masks) else 'read'} ({error.strerror or error})")
+    except FieldError as error:
+        own = {"setup": "--", "width": "--", "samples": "--", "masks": "--", "option": "--", "o": "-"}
+        return refuse(f"{own.get(error.path, '')}{error}")
+    except TideflatError as error:
+        return refuse(str(error))
+    except ModuleNotFoundError as error:
+        return refuse(f"renderer: must be installed for a proof ({error.name} is not): make proof-parts, or pip install -r requirements/proof.txt")
+    return 0
+
+
+def _proven(path: str, options: dict[str, str], width: int | None, samples: int | None, *, with_masks: bool) -> list[bytes]:
+    """The files' contents: the proof, and the masks if they are wanted."""
+    import cv2
+
+    from tideflat.core.evaluate import Picture
+    from tideflat.core.formats.scene_reader import read_scene
+    from tideflat.core.lit import lit_picture
+    from tideflat.core.render.proof import USUAL_SAMPLES, USUAL_WIDTH, masks_of, proof_of
+
+    scene = read_scene(bytes_of(path))
+    asked = Picture(scene, setup_of(scene, options))
+    picture = lit_picture(asked)
+    if not asked.scene.lights:
+        print("lights: none are decided, so the proof has a window to the back left", file=sys.stderr)
+    shown = proof_of(picture, width or USUAL_WIDTH, samples or USUAL_SAMPLES).mixed()
+    found = [cv2.imencode(".png", shown[..., ::-1])[1].tobytes()]
+    if with_masks:
+        found.append(cv2.imencode(".png", masks_of(picture, width or USUAL_WIDTH))[1].tobytes())
+    return found
 
 
 def points_of(arguments: list[str]) -> tuple[list[str], np.ndarray | None]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,7 @@ from .light.mirrors import mirrors_of
 from .light.readings import at_hero, at_points, falloff_stops, highest_point
 from .light.shadows import rings_of, shadow_of
 from .light.sun_hours import sun_hours
+from .light.usual import usual_lights
 from .model import Sun
 from .tolerances import SAME_NUMBER
 
@@ -19,6 +21,17 @@ from .tolerances import SAME_NUMBER
 def lighting_of(picture: Picture) -> Lighting:
     """Sources and casters of the picture's table."""
     return Lighting(picture.scene, picture.bodies, picture.props)
+
+
+def lit_picture(picture: Picture) -> Picture:
+    """The picture with its lights, or with the usual window where none is decided."""
+    if picture.scene.lights:
+        return picture
+    lit = picture.changed(replace(picture.whole, lights=usual_lights(picture.scene)))
+    if not lit.scene.lights:  # the set-up has none of its own, and says so
+        setup = replace(picture.setup, lights=usual_lights(picture.scene))
+        lit = Picture(picture.whole.with_setup(setup.name, setup), setup, picture.skins)
+    return lit
 
 
 def light_value(picture: Picture, asked: np.ndarray | None = None) -> dict[str, Any]:

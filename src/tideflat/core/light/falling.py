@@ -25,9 +25,11 @@ from .surroundings import surroundings
 
 LUMINANCE = RGB_TO_XYZ[1]
 #: Of a source so many places a side are looked at from a point; of each cell of a sheet so many.
-FINE, PATCH, CELL = 8, 4, 1
+FINE, PATCH, CELL = 12, 4, 1
 #: Rays that gather what is given back at a point, and at each place of a patch.
-GATHERED, PATCH_GATHERED = 400, 36
+GATHERED, PATCH_GATHERED = 400, 64
+#: Places of a source that a gathering ray looks at from where it arrives.
+_GLANCES = 4
 #: So far away is the sun, and what a gathering ray may meet.
 _ENDLESS = 1e9
 
@@ -99,6 +101,11 @@ class Lighting:
             found[..., channel] = np.linalg.solve(whole, rho[:, channel, None] * (lit * colour[:, None]).T).T
         return found
 
+    @cached_property
+    def given_on(self) -> np.ndarray:
+        """(sources, patches, 3): the part of ``given_back`` that came to the patch from other patches."""
+        return self.casters.gives_back * np.einsum("pq,sqc->spc", self.exchange, self.given_back)  # type: ignore[no-any-return]
+
     def direct(self, points: np.ndarray, normals: np.ndarray, source: Source, *, side: int = FINE,
                but: frozenset[int] = frozenset(), hindered: bool = True) -> np.ndarray:  # fmt: skip
         """(n,) lux straight from one source on points (n, 3) facing normals (n, 3), unit. side: places a side of a face that are looked at;
@@ -123,11 +130,7 @@ class Lighting:
         inside = in_beam(starts, face, places)
         if inside is not None:
             weight = weight * inside
-        point, place = np.nonzero(weight > 0)
-        ways = places[place] - starts[point]
-        far = np.linalg.norm(ways, axis=1)
-        through = np.zeros(weight.shape)
-        through[point, place] = passing(self.casters, starts[point], ways / far[:, None], far, but=but)
+        through = self._through(starts, places, weight > 0, but)
         whole = weight.sum(axis=1)
         return np.where(whole > 0, (weight * through).sum(axis=1) / np.maximum(whole, SAME_NUMBER**2), 1.0)  # type: ignore[no-any-return]
 
@@ -149,28 +152,88 @@ class Lighting:
 
     def _sky(self, source: Source, met: Met, ways: np.ndarray, count: int) -> np.ndarray:
         """(n,) lux of an even half space above, from rays that were gathered: walls, ceiling and floor never stand before it."""
-        free = ~np.isin(met.owner, list(frozenset(range(len(self.casters.owners))) - self.owners("wall", "ceiling", "floor")))
+        free = ~np.isin(met.owner, list(frozenset(range(len(self.casters.owners))) - self.owners("wall", "ceiling", "floor", "light")))
         return source.sky_lux * (free & (ways[:, 2] > 0)).reshape(count, -1).mean(axis=1)  # type: ignore[no-any-return]
 
     def falling(self, points: np.ndarray, normals: np.ndarray, *, rays: int = GATHERED, side: int = FINE,
                 but: frozenset[int] = frozenset()) -> np.ndarray:  # fmt: skip
-        """(sources, n, 3) linear lux on points (n, 3), mm, facing normals (n, 3), unit, from each source, every bounce included.
-        but: owners that are not there for light on its last way."""
-        if not self.sources:
-            return np.zeros((0, len(points), 3))
+        """(sources, n, 3) linear lux on points (n, 3), mm, facing normals (n, 3), unit, from each source, every bounce included: the last
+        but one from where each gathering ray arrives, those before from patches. but: owners that are not there for light on its last
+        way."""
+        if not self.sources or not len(points):
+            return np.zeros((len(self.sources), len(points), 3))
         starts, ways = gathering(points, normals, rays)
         met = first_met(self.casters, starts, ways, but=but)
         found = np.empty((len(self.sources), len(points), 3))
-        hit = met.patch >= 0
+        hit = np.nonzero(met.patch >= 0)[0]
+        places, faces, patches = starts[hit] + met.far[hit, None] * ways[hit], met.normal[hit], met.patch[hit]
+        rho = self.casters.gives_back[patches]
         for k, source in enumerate(self.sources):
+            back = np.zeros((len(starts), 3))
             if source.sky_lux:
                 lux = self._sky(source, met, ways, len(points))
+                back[hit] = self.given_back[k, patches]
             else:
                 lux = self.direct(points, normals, source, side=side, but=but)
-            back = np.zeros((len(starts), 3))
-            back[hit] = self.given_back[k, met.patch[hit]]
+                back[hit] = rho * source.rgb * self._glanced(places, faces, source)[:, None] + self.given_on[k, patches]
             found[k] = lux[:, None] * source.rgb + back.reshape(len(points), -1, 3).mean(axis=1)
         return found
+
+    def _glanced(self, points: np.ndarray, normals: np.ndarray, source: Source) -> np.ndarray:
+        """(n,) lux straight from one source on many points, each looking at a few places of it, others than its neighbours: right in the
+        mean over many."""
+        starts = points + LIFTED_MM * normals
+        lux = np.zeros(len(points))
+        turns = np.arange(len(points))
+        if source.to_sun is not None:
+            return self._from_sun(starts, normals, source, 2, frozenset(), True)
+        if len(source.faces) == 1:
+            lux = unhindered(points, normals, source.faces[0], CELL * 3)
+            lit = np.nonzero(lux > 0)[0]
+            places = samples_of(source.faces[0], FINE)
+            lux[lit] *= self._glimpsed(starts[lit], normals[lit], source.faces[0], places, turns[lit])
+            return lux
+        areas = np.array([_area(face.polygon) * face.luminance for face in source.faces])
+        middles = np.array([face.middle for face in source.faces])
+        out = source.faces[0].out
+        stride = max(1, len(areas) // _GLANCES)
+        for turn in range(stride):
+            mine = np.nonzero(turns % stride == turn)[0]
+            cells = np.arange(turn, len(areas), stride)
+            if not len(mine):
+                continue
+            face = LitFace(source.faces[0].polygon, out, 1.0)
+            weight = weights_of(starts[mine], normals[mine], face, middles[cells]) * areas[cells]
+            lux[mine] = len(areas) / len(cells) * (weight * self._through(starts[mine], middles[cells], weight > 0)).sum(axis=1)
+        return lux
+
+    def _glimpsed(self, starts: np.ndarray, normals: np.ndarray, face: LitFace, places: np.ndarray, turns: np.ndarray) -> np.ndarray:
+        """(n,) the share of a face's light that comes through, by _GLANCES of its places for each start."""
+        found = np.ones(len(starts))
+        stride = len(places) // _GLANCES
+        for turn in range(stride):
+            mine = np.nonzero(turns % stride == turn)[0]
+            some = places[turn::stride]
+            if not len(mine):
+                continue
+            weight = weights_of(starts[mine], normals[mine], face, some)
+            whole = weight.sum(axis=1)
+            came = (weight * self._through(starts[mine], some, weight > 0)).sum(axis=1)
+            found[mine] = np.where(whole > 0, came / np.maximum(whole, SAME_NUMBER**2), 1.0)
+        return found
+
+    def _through(self, starts: np.ndarray, places: np.ndarray, asked: np.ndarray, but: frozenset[int] = frozenset()) -> np.ndarray:
+        """(n, m) the share that comes through from each place to each start, where it is asked (n, m)."""
+        point, place = np.nonzero(asked)
+        ways = places[place] - starts[point]
+        far = np.linalg.norm(ways, axis=1)
+        through = np.zeros(asked.shape)
+        through[point, place] = passing(self.casters, starts[point], ways / far[:, None], far, but=but)
+        return through
+
+
+def _area(polygon: np.ndarray) -> float:
+    return float(np.linalg.norm(np.cross(polygon - polygon[0], np.roll(polygon, -1, axis=0) - polygon[0]).sum(axis=0))) / 2
 
 
 def gathering(points: np.ndarray, normals: np.ndarray, rays: int) -> tuple[np.ndarray, np.ndarray]:

@@ -126,7 +126,7 @@ def met_along(lighting: Lighting, at: np.ndarray, normal: np.ndarray, direction:
     met = first_met(lighting.casters, start[None], direction[None], but=but)
     far = float(met.far[0])
     kind, name = lighting.casters.owners[int(met.owner[0])] if met.owner[0] >= 0 else ("dark", "dark")
-    meets = name if kind in ("placement", "card", "rig") else kind
+    meets = name if kind in ("placement", "card", "rig", "light") else kind
     for source in lighting.sources:
         at_source = _far_to_source(source, start, direction)
         if at_source is not None and at_source <= far + 2 * LIFTED_MM:

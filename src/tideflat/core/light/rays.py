@@ -21,13 +21,18 @@ INSIDE = -2
 NOTHING = -1
 
 
+Hits = tuple[np.ndarray, np.ndarray, np.ndarray]
+
+
 @dataclass(frozen=True, eq=False, slots=True)
 class Met:
-    """What rays met first. owner, patch: (n,) NOTHING where nothing is, and a patch INSIDE where it gives nothing back; far: (n,) mm."""
+    """What rays met first. owner, patch: (n,) NOTHING where nothing is, and a patch INSIDE where it gives nothing back; far: (n,) mm; normal:
+    (n, 3) unit, of the face on the side that was met."""
 
     owner: np.ndarray
     patch: np.ndarray
     far: np.ndarray
+    normal: np.ndarray
 
 
 def passing(casters: Casters, starts: np.ndarray, ways: np.ndarray, far: np.ndarray, *, but: frozenset[int] = frozenset()) -> np.ndarray:
@@ -44,7 +49,7 @@ def passing(casters: Casters, starts: np.ndarray, ways: np.ndarray, far: np.ndar
             asked = alive if near is None else alive[near]
             if not len(asked):
                 continue
-            met, _ = _meet(caster, starts[asked], ways[asked])
+            met, _, _ = _meet(caster, starts[asked], ways[asked])
             hit = met < far[asked] - LIFTED_MM
             through[asked[hit]] *= share
             if share == 0:
@@ -57,6 +62,7 @@ def first_met(casters: Casters, starts: np.ndarray, ways: np.ndarray, *, but: fr
     owner = np.full(len(starts), NOTHING)
     patch = np.full(len(starts), NOTHING)
     far = np.full(len(starts), np.inf)
+    normal = np.zeros(starts.shape)
     for first in range(0, len(starts), _AT_ONCE):
         part = np.arange(len(starts))[first : first + _AT_ONCE]
         for caster, belongs in zip(casters.casters, casters.owner_of, strict=True):
@@ -66,12 +72,13 @@ def first_met(casters: Casters, starts: np.ndarray, ways: np.ndarray, *, but: fr
             asked = part if near is None else part[near]
             if not len(asked):
                 continue
-            met, on = _meet(caster, starts[asked], ways[asked])
+            met, on, faces = _meet(caster, starts[asked], ways[asked])
             nearer = met < far[asked]
+            normal[asked[nearer]] = faces[nearer]
             far[asked[nearer]] = met[nearer]
             patch[asked[nearer]] = on[nearer]
             owner[asked[nearer]] = belongs
-    return Met(owner, patch, far)
+    return Met(owner, patch, far, normal)
 
 
 def _near(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.ndarray, far: np.ndarray) -> np.ndarray | None:
@@ -84,8 +91,8 @@ def _near(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.nd
     return (off <= caster.radius**2) & (along >= -caster.radius) & (along - caster.radius <= far)  # type: ignore[no-any-return]
 
 
-def _meet(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """((n,) mm to where each ray meets the caster, inf where it does not; (n,) on which patch)."""
+def _meet(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.ndarray) -> Hits:
+    """((n,) mm to where each ray meets the caster, inf where it does not; (n,) on which patch; (n, 3) the face's normal on that side)."""
     if isinstance(caster, Block):
         return _meet_block(caster, starts, ways)
     if isinstance(caster, Balls):
@@ -95,7 +102,7 @@ def _meet(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.nd
     return _meet_panel(caster, starts, ways)
 
 
-def _meet_block(block: Block, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _meet_block(block: Block, starts: np.ndarray, ways: np.ndarray) -> Hits:
     normals = block.planes[:, :3]
     slope = ways @ normals.T
     left = block.planes[:, 3] - SHRUNK_MM - starts @ normals.T
@@ -109,10 +116,10 @@ def _meet_block(block: Block, starts: np.ndarray, ways: np.ndarray) -> tuple[np.
     hit = (enters < goes) & (goes > 0) & ~beside
     inside = hit & (enters < 0)
     patch = np.where(inside, INSIDE, block.patch[face])
-    return np.where(hit, np.maximum(enters, 0.0), np.inf), patch
+    return np.where(hit, np.maximum(enters, 0.0), np.inf), patch, normals[face]
 
 
-def _meet_balls(balls: Balls, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _meet_balls(balls: Balls, starts: np.ndarray, ways: np.ndarray) -> Hits:
     best = np.full(len(starts), np.inf)
     which = np.zeros(len(starts), dtype=int)
     inside = np.zeros(len(starts), dtype=bool)
@@ -129,15 +136,18 @@ def _meet_balls(balls: Balls, starts: np.ndarray, ways: np.ndarray) -> tuple[np.
         inside = np.where(nearer, along - half < 0, inside)
     met = np.isfinite(best)
     normals = starts + np.where(met, best, 0.0)[:, None] * ways - balls.spheres[which, :3]
-    patch = balls.patch[sector_of(normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), PARALLEL))]
-    return best, np.where(inside, INSIDE, patch)
+    normals = normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), PARALLEL)
+    return best, np.where(inside, INSIDE, balls.patch[sector_of(normals)]), normals
 
 
-def _meet_shell(shell: Shell, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _meet_shell(shell: Shell, starts: np.ndarray, ways: np.ndarray) -> Hits:
     a = shell.triangles[:, 0]
     edge1, edge2 = shell.triangles[:, 1] - a, shell.triangles[:, 2] - a
     best = np.full(len(starts), np.inf)
     patch = np.full(len(starts), NOTHING)
+    normals = np.zeros(starts.shape)
+    outward = np.cross(edge1, edge2)
+    outward = outward / np.maximum(np.linalg.norm(outward, axis=1, keepdims=True), PARALLEL)
     for k in range(len(a)):
         across = np.cross(ways, edge2[k])
         det = across @ edge1[k]
@@ -151,10 +161,11 @@ def _meet_shell(shell: Shell, starts: np.ndarray, ways: np.ndarray) -> tuple[np.
         hit = ~flat & (u >= -ROUNDING) & (v >= -ROUNDING) & (u + v <= 1 + ROUNDING) & (at > 0) & (at < best)
         best = np.where(hit, at, best)
         patch = np.where(hit, np.where(det > 0, shell.patch[k, 0], shell.patch[k, 1]), patch)
-    return best, patch
+        normals[hit] = np.where(det[hit, None] > 0, outward[k], -outward[k])
+    return best, patch, normals
 
 
-def _meet_panel(panel: Panel, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _meet_panel(panel: Panel, starts: np.ndarray, ways: np.ndarray) -> Hits:
     out = panel.out
     slope = ways @ out
     flat = np.abs(slope) < PARALLEL
@@ -170,4 +181,4 @@ def _meet_panel(panel: Panel, starts: np.ndarray, ways: np.ndarray) -> tuple[np.
     row = np.clip(((b + 1) / 2 * panel.rows).astype(int), 0, panel.rows - 1)
     first = np.where(before, panel.front, panel.back)
     patch = np.where(first < 0, INSIDE, first + row * panel.columns + column)
-    return np.where(hit, at, np.inf), patch
+    return np.where(hit, at, np.inf), patch, np.where(before[:, None], out, -out)

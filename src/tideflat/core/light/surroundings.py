@@ -13,6 +13,7 @@ from ..model import Card, Colour, Prop, Rig, Room, Scene
 from ..solids.body import Body
 from .casters import Block, Casters, sector_of
 from .form_factor import frame_of
+from .sources import Source, sources_of
 
 #: Patches of the surface, a backdrop's side, a wall, and a card's side.
 _SURFACE, _BACKDROP, _WALL, _CARD = (12, 8), (6, 4), (4, 4), (4, 4)
@@ -45,6 +46,8 @@ def surroundings(scene: Scene, bodies: Mapping[str, Body], props: Mapping[str, P
     that it wears."""
     found = Casters()
     _add_ground(found, scene)
+    for source in sources_of(scene.lights, scene.room):
+        _add_face(found, source)
     for card in scene.cards:
         _add_card(found, card)
     for piece in scene.rig:
@@ -95,6 +98,21 @@ def _add_room(found: Casters, room: Room, table_height: float, table_middle: np.
         owner, middle = found.own("wall", "wall"), np.array([x, y, low + half])
         for side, along in ((away, across), (-away, -across), (across, -away), (-across, away)):  # along x up looks in
             found.add_panel(owner, middle + side, along, half * up, _WALL, walls, None, blocks=False)
+
+
+def _add_face(found: Casters, source: Source) -> None:
+    """What falls on a window goes out, and a lamp's face swallows it: seen from the front, they give nothing back."""
+    outline = source.outline
+    if outline is None:
+        return
+    if len(outline) == 4:
+        middle, along, upward = outline.mean(axis=0), (outline[1] - outline[0]) / 2, (outline[3] - outline[0]) / 2
+    else:  # a square as large as the round
+        middle = outline.mean(axis=0)
+        along, upward = (math.sqrt(math.pi) / 2 * (outline[k] - middle) for k in (0, len(outline) // 4))
+    if float(np.cross(along, upward) @ source.faces[0].out) < 0:
+        along = -along
+    found.add_panel(found.own("light", source.id), middle, along, upward, (1, 1), None, None, blocks=False)
 
 
 def _add_card(found: Casters, card: Card) -> None:

@@ -30,7 +30,7 @@ def turned(ask: Ask) -> list[Piece]:
     height = profile[-1][0]
     shade = wall_shade(prop)
     steps: list[tuple[float, float, str, str]] = []
-    for start, end, colour, own in _bands(prop, tones, height):
+    for start, end, colour, own in bands_of(prop, tones, height):
         levels = [start * height, *(z for z, _, _ in profile if start * height < z < end * height), end * height]
         steps += [(a, b, colour, own or shade) for a, b in zip(levels, levels[1:], strict=False)]
     base = body.base[2]
@@ -45,14 +45,14 @@ def turned(ask: Ask) -> list[Piece]:
         pieces.append(Piece("hull", Paint(colour, opacity, "round" if how == "liquid" else how), circles=rings))
         if how == "liquid":
             pieces.append(Piece("ring", Paint(lighter(colour, 0.12), 0.9), circles=(rings[1],), one_sided=True))
-    top_colour = _bands(prop, tones, height)[-1][2]
+    top_colour = bands_of(prop, tones, height)[-1][2]
     pieces += _lid(body, prop, tones, top_colour, height, radius_at(profile, height))
     if prop.texture == "ribbed":
         pieces += _ribs(body, profile, tones[0])
     return pieces
 
 
-def _bands(prop: Prop, tones: tuple[str, ...], height: float) -> list[tuple[float, float, str, str | None]]:
+def bands_of(prop: Prop, tones: tuple[str, ...], height: float) -> list[tuple[float, float, str, str | None]]:
     """(from, to, colour, shade) up the wall; one band unless the thing is labelled, lidded or filled."""
     main = tones[0]
     if prop.texture == "labelled":
