@@ -111,4 +111,4 @@ styles:
 
 lock:
 	@command -v uv >/dev/null 2>&1 || { echo "Locking needs uv: pip install uv"; exit 2; }
-	cd requirements && uv pip compile --generate-hashes --python-version 3.11 --no-header build.in -o build.txt && uv pip compile --generate-hashes --python-version 3.11 --no-header runtime.in -o runtime.txt && uv pip compile --generate-hashes --python-version 3.11 --no-header dev.in -o dev.txt
+	cd requirements && for of in build runtime proof; do uv pip compile --generate-hashes --python-version 3.11 --no-header $$of.in -o $$of.txt; done && uv pip compile --generate-hashes --python-version 3.11 --no-header dev.in -o dev.txt

@@ -50,9 +50,13 @@ def document(seed: int) -> dict[str, Any]:
     props, placements = [], []
     for k, (x, y) in enumerate(places):
         shape = _SHAPES[(seed + k) % len(_SHAPES)]
-        props.append({"id": f"t{k}", "name": f"thing {k}", "shape": shape, "colours": [{"hex": pick(_COLOURS), "share": 1.0}], "finish": "matte"})
+        props.append(
+            {"id": f"t{k}", "name": f"thing {k}", "shape": shape, "colours": [{"hex": pick(_COLOURS), "share": 1.0}], "finish": "matte"}
+        )
         x, y = x + int(random.integers(-25, 26)), y + int(random.integers(-25, 26))
-        placements.append({"id": f"p{k}", "prop": f"t{k}", "x": x, "y": y, "turn": int(random.integers(0, 360)), "role": "hero" if k == 4 else "support"})
+        placements.append(
+            {"id": f"p{k}", "prop": f"t{k}", "x": x, "y": y, "turn": int(random.integers(0, 360)), "role": "hero" if k == 4 else "support"}
+        )
     window = {"id": "window", "kind": "window", "at": [-900 - 80 * (seed % 4), 350, 300 + 60 * (seed % 5)], "toward": [1, 0, -0.05],
               "width": 900, "height": 1100, "cover": pick(["none", "sheer", "paper"])}  # fmt: skip
     lamp = {"id": "lamp", "kind": "lamp", "at": [1150, 850, 700], "toward": [-0.65, -0.5, -0.62], "width": 250, "height": 250,
@@ -99,7 +103,14 @@ def traced(picture: Picture, points: np.ndarray) -> list[float]:
         to_world = mi.ScalarTransform4f().translate([float(v) for v in point + [0, 0, LIFTED_MM]]).scale([0.5, 0.5, 1])
         meter = {
             "type": "irradiancemeter",
-            "film": {"type": "hdrfilm", "width": 1, "height": 1, "rfilter": {"type": "box"}, "pixel_format": "rgb", "component_format": "float32"},
+            "film": {
+                "type": "hdrfilm",
+                "width": 1,
+                "height": 1,
+                "rfilter": {"type": "box"},
+                "pixel_format": "rgb",
+                "component_format": "float32",
+            },
             "sampler": {"type": "multijitter", "sample_count": SAMPLES, "seed": k},
         }
         shape = mi.load_dict({"type": "rectangle", "to_world": to_world, "sensor": meter})

@@ -13,6 +13,8 @@ from tideflat.core.model.lens import Number, default_of_a_lens, numbers_of_a_len
 from tideflat.core.shapes import SHAPES
 from tideflat.core.shapes.fields import Corners, Field, Whole, default_of, fields_of
 
+from .schema_light import card_schema, light_schema, lists, rig_schema, room_properties
+
 PATH = Path(__file__).parents[1] / "src/tideflat/core/formats/scene.schema.json"
 KIT_PATH = PATH.with_name("kit.schema.json")
 _WIDTH = 120
@@ -133,6 +135,10 @@ def main() -> None:
     lens = schema["$defs"]["camera"]["properties"]["lens"]
     lens["properties"] = lens_properties(lens["properties"]["measured"])
     schema["$defs"]["support"] = support_schema()
+    schema["$defs"].update(light=light_schema(), card=card_schema(), rig=rig_schema())
+    schema["properties"]["room"]["properties"].update(room_properties())
+    schema["properties"].update({key: {**of, "default": []} for key, of in lists().items()})
+    schema["$defs"]["setup"]["properties"].update(lists())
     PATH.write_text(_laid_out(schema) + "\n", encoding="utf-8")
     kit = kit_schema(lens, schema["$defs"]["camera"]["properties"]["sensor"])
     KIT_PATH.write_text(_laid_out(kit) + "\n", encoding="utf-8")

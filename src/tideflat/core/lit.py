@@ -39,7 +39,7 @@ def light_value(picture: Picture, asked: np.ndarray | None = None) -> dict[str, 
     lighting = lighting_of(picture)
     points = asked if asked is not None else np.array([highest_point(b) for b in picture.bodies.values()]).reshape(-1, 3)
     if not lighting.sources:
-        dark = [{"at": _plain(p), "stops": None, "by": {}} for p in points]
+        dark: list[dict[str, Any]] = [{"at": _plain(p), "stops": None, "by": {}} for p in points]
         empty = {"falloff_stops": None, "key": None, "key_to_fill_stops": None, "kelvin_at_hero": None}
         return {"points": dark, **empty, "shadows": [], "mirrors": _mirrors(lighting, picture), "sun": _sun(lighting, picture)}
     heroes = picture.hero_ids()

@@ -113,3 +113,9 @@ REGISTERED_MM = 0.02
 #: Solids are met by rays this much (mm) inside their faces, and rays begin this much before theirs: nothing stands in its own light, and
 #: what touches still shades.
 SHRUNK_MM, LIFTED_MM = 0.3, 0.6
+
+#: Light weaker than this (lux) is none: a moonless night has as much.
+NO_LIGHT_LUX = 1e-3
+
+#: Planes of a solid whose normals agree to so many digits are one.
+PLANE_DIGITS = 6

@@ -76,8 +76,10 @@ def room_of(node: Node) -> Room:
         node.maybe("ceiling_height", LEAST_SIZE_MM, MOST_PLACE_MM),
         node.colour("walls", "#efeeea"),
         node.maybe("north", -360, 360),
-        *(node.maybe(key, -MOST_PLACE_MM, MOST_PLACE_MM) for key in ("x", "y")),
-        *(node.maybe(key, LEAST_SIZE_MM, MOST_PLACE_MM) for key in ("width", "depth")),
+        node.maybe("x", -MOST_PLACE_MM, MOST_PLACE_MM),
+        node.maybe("y", -MOST_PLACE_MM, MOST_PLACE_MM),
+        node.maybe("width", LEAST_SIZE_MM, MOST_PLACE_MM),
+        node.maybe("depth", LEAST_SIZE_MM, MOST_PLACE_MM),
         node.colour("ceiling") if node.has("ceiling") else None,
     )
     node.close()

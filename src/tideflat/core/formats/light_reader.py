@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from ..errors import DocumentError, FieldError
-from ..light.sun import sun_at, moment_of
+from ..light.sun import moment_of, sun_at
 from ..model import (
     CARD_HOLDERS,
     CARD_KINDS,

@@ -1,6 +1,6 @@
 """What stands in the way of light, in the forms that rays meet quickly: blocks, balls, shells and panels, cut into patches.
 
-A patch is a part of a surface that gives light back evenly: a thing has one for each of eight ways its faces look, a panel a grid of them.
+A patch is a part of a surface that gives light back evenly: a thing has one for each of eight ways that its faces look, a panel a grid.
 """
 
 from __future__ import annotations
@@ -74,6 +74,16 @@ class Panel:
     def out(self) -> np.ndarray:
         way = np.cross(self.along, self.upward)
         return way / np.linalg.norm(way)  # type: ignore[no-any-return]
+
+    def cells(self) -> list[np.ndarray]:
+        """(4, 3) corners of each patch, in their order, counter-clockwise seen from the front."""
+        found = []
+        for row in range(self.rows):
+            for column in range(self.columns):
+                a = 2 * np.array([column, column + 1, column + 1, column]) / self.columns - 1
+                b = 2 * np.array([row, row, row + 1, row + 1]) / self.rows - 1
+                found.append(self.at + a[:, None] * self.along + b[:, None] * self.upward)
+        return found
 
 
 Form = Block | Balls | Shell

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..tolerances import NO_LIGHT_LUX
 from .falling import LUMINANCE, Lighting
-from .readings import NO_LIGHT_LUX, UP, highest_point
+from .readings import UP, highest_point
 
 
 def reference_light(lighting: Lighting, hero_id: str | None, aim: np.ndarray, lens: np.ndarray) -> np.ndarray:

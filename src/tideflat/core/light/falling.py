@@ -17,10 +17,11 @@ from ..colour.spaces import RGB_TO_XYZ
 from ..model import Prop, Scene
 from ..solids.body import Body
 from ..tolerances import LIFTED_MM, SAME_NUMBER
-from .casters import Casters
+from .casters import Casters, Panel
 from .form_factor import even_directions, frame_of
+from .lit_face import LitFace, in_beam, samples_of, unhindered, weights_of
 from .rays import Met, first_met, passing
-from .sources import LitFace, Source, in_beam, samples_of, sources_of, sun_samples, unhindered, weights_of
+from .sources import Source, sources_of, sun_samples
 from .surroundings import surroundings
 
 LUMINANCE = RGB_TO_XYZ[1]
@@ -28,10 +29,10 @@ LUMINANCE = RGB_TO_XYZ[1]
 FINE, PATCH, CELL = 12, 4, 1
 #: Rays that gather what is given back at a point, and at each place of a patch.
 GATHERED, PATCH_GATHERED = 400, 64
+#: Places a side of a card's patch that are looked at from a point.
+_CARD_SIDE = 2
 #: Places of a source that a gathering ray looks at from where it arrives.
 _GLANCES = 4
-#: So far away is the sun, and what a gathering ray may meet.
-_ENDLESS = 1e9
 
 
 @dataclass(frozen=True, eq=False)
@@ -134,7 +135,9 @@ class Lighting:
         whole = weight.sum(axis=1)
         return np.where(whole > 0, (weight * through).sum(axis=1) / np.maximum(whole, SAME_NUMBER**2), 1.0)  # type: ignore[no-any-return]
 
-    def _from_sun(self, starts: np.ndarray, normals: np.ndarray, source: Source, side: int, but: frozenset[int], hindered: bool) -> np.ndarray:
+    def _from_sun(
+        self, starts: np.ndarray, normals: np.ndarray, source: Source, side: int, but: frozenset[int], hindered: bool
+    ) -> np.ndarray:
         assert source.to_sun is not None
         if source.sun_lux <= 0:
             return np.zeros(len(starts))
@@ -147,7 +150,7 @@ class Lighting:
             asked = np.nonzero((falls[:, k] > 0) & (through[:, k] > 0))[0]
             if hindered and len(asked):
                 many = np.broadcast_to(way, (len(asked), 3))
-                through[asked, k] *= passing(self.casters, starts[asked], many, np.full(len(asked), _ENDLESS), but=but)
+                through[asked, k] *= passing(self.casters, starts[asked], many, np.full(len(asked), np.inf), but=but)
         return source.sun_lux * (falls * through).mean(axis=1)  # type: ignore[no-any-return]
 
     def _sky(self, source: Source, met: Met, ways: np.ndarray, count: int) -> np.ndarray:
@@ -165,9 +168,11 @@ class Lighting:
         starts, ways = gathering(points, normals, rays)
         met = first_met(self.casters, starts, ways, but=but)
         found = np.empty((len(self.sources), len(points), 3))
-        hit = np.nonzero(met.patch >= 0)[0]
+        cards = self.owners("card")
+        hit = np.nonzero((met.patch >= 0) & ~np.isin(met.owner, list(cards)))[0]
         places, faces, patches = starts[hit] + met.far[hit, None] * ways[hit], met.normal[hit], met.patch[hit]
         rho = self.casters.gives_back[patches]
+        seen = self._cards_seen(points, normals, but) if cards - but else np.zeros((len(points), self.casters.patch_count))
         for k, source in enumerate(self.sources):
             back = np.zeros((len(starts), 3))
             if source.sky_lux:
@@ -176,8 +181,37 @@ class Lighting:
             else:
                 lux = self.direct(points, normals, source, side=side, but=but)
                 back[hit] = rho * source.rgb * self._glanced(places, faces, source)[:, None] + self.given_on[k, patches]
-            found[k] = lux[:, None] * source.rgb + back.reshape(len(points), -1, 3).mean(axis=1)
+            found[k] = lux[:, None] * source.rgb + back.reshape(len(points), -1, 3).mean(axis=1) + seen @ self.given_back[k]
         return found
+
+    def _cards_seen(self, points: np.ndarray, normals: np.ndarray, but: frozenset[int]) -> np.ndarray:
+        """(n, patches) how much of each patch of the cards is seen from points (n, 3): too small for rays to meet often enough, they are
+        worked out as sources are. Of all other patches nothing."""
+        found = np.zeros((len(points), self.casters.patch_count))
+        starts = points + LIFTED_MM * normals
+        for patch, face in self._card_faces:
+            if int(self.casters.owner[patch]) in but:
+                continue
+            lux = unhindered(points, normals, face, CELL)
+            lit = np.nonzero(lux > 0)[0]
+            if len(lit):
+                own = but | {int(self.casters.owner[patch])}
+                found[lit, patch] = lux[lit] * self._seen(starts[lit], normals[lit], face, _CARD_SIDE, own)
+        return found
+
+    @cached_property
+    def _card_faces(self) -> list[tuple[int, LitFace]]:
+        """(number, face) of each patch of every card; a face gives one lux for each that its patch gives back."""
+        cards = self.owners("card")
+        panels = [
+            c for c, owner in zip(self.casters.casters, self.casters.owner_of, strict=True) if isinstance(c, Panel) and owner in cards
+        ]
+        return [
+            (first + k, LitFace(polygon if sign > 0 else polygon[::-1], sign * panel.out, 1 / np.pi))
+            for panel in panels
+            for first, sign in ((panel.front, 1), (panel.back, -1))
+            for k, polygon in enumerate(panel.cells())
+        ]
 
     def _glanced(self, points: np.ndarray, normals: np.ndarray, source: Source) -> np.ndarray:
         """(n,) lux straight from one source on many points, each looking at a few places of it, others than its neighbours: right in the

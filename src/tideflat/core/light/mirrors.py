@@ -120,7 +120,9 @@ def _side_of(body: Body, lens: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return places[k], ways[k]
 
 
-def met_along(lighting: Lighting, at: np.ndarray, normal: np.ndarray, direction: np.ndarray, lens: np.ndarray, *, but: frozenset[int]) -> str:
+def met_along(
+    lighting: Lighting, at: np.ndarray, normal: np.ndarray, direction: np.ndarray, lens: np.ndarray, *, but: frozenset[int]
+) -> str:
     """What a ray from a face meets first: the id of a light, card, thing or piece of rig, else what of the room, ``lens`` or ``dark``."""
     start = at + LIFTED_MM * normal
     met = first_met(lighting.casters, start[None], direction[None], but=but)

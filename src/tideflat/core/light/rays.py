@@ -26,8 +26,8 @@ Hits = tuple[np.ndarray, np.ndarray, np.ndarray]
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Met:
-    """What rays met first. owner, patch: (n,) NOTHING where nothing is, and a patch INSIDE where it gives nothing back; far: (n,) mm; normal:
-    (n, 3) unit, of the face on the side that was met."""
+    """What rays met first. owner, patch: (n,) NOTHING where nothing is, and a patch INSIDE where it gives nothing back; far: (n,)
+    mm; normal: (n, 3) unit, of the face on the side that was met."""
 
     owner: np.ndarray
     patch: np.ndarray

@@ -11,14 +11,14 @@ import shapely
 from ..facts.light import LUX_AT_A_METRE, SUN_DISC
 from ..plane.hull import hull_of
 from ..solids.body import Body
-from ..tolerances import SAME_NUMBER
+from ..tolerances import NO_LIGHT_LUX, SAME_NUMBER
 from .falling import LUMINANCE, Lighting
 from .planckian import kelvin_of_rgb
 from .sources import Source
 
 UP = np.array([0.0, 0.0, 1.0])
-#: Light weaker than this (lux) is none: a moonless night has as much.
-NO_LIGHT_LUX = 1e-3
+#: Upright faces all round.
+_ROUND_ABOUT = np.array([[math.cos(a), math.sin(a), 0.0] for a in np.radians(np.arange(0, 360, 15))])
 #: Falloff is read at so many places a side of the bounds of what stands there.
 _STEPS = 24
 
@@ -80,6 +80,9 @@ def at_hero(lighting: Lighting, hero_id: str) -> AtHero | None:
     lux = rgb @ LUMINANCE
     middle = body.centroid
     own = lighting.owner("placement", hero_id)
+    if len(lux) and lux.sum() <= NO_LIGHT_LUX:  # all of it comes from as low as its top, or lower
+        rgb = lighting.falling(np.tile(middle, (len(_ROUND_ABOUT), 1)), _ROUND_ABOUT, but=own).mean(axis=1)
+        lux = rgb @ LUMINANCE
     if not len(lux) or lux.sum() <= NO_LIGHT_LUX:
         return None
     k = int(np.argmax(lux))
@@ -90,7 +93,9 @@ def at_hero(lighting: Lighting, hero_id: str) -> AtHero | None:
         turned = np.array([[*way, 0.0], [-way[0], -way[1], 0.0]])
         toward, away = (lighting.falling(np.tile(middle, (2, 1)), turned, but=own) @ LUMINANCE).sum(axis=0)
         ratio = math.log2(toward / away) if min(toward, away) > NO_LIGHT_LUX else None
-    return AtHero(source.id, way, {s.id: float(v) for s, v in zip(lighting.sources, lux, strict=True)}, kelvin_of_rgb(rgb.sum(axis=0)), ratio)
+    return AtHero(
+        source.id, way, {s.id: float(v) for s, v in zip(lighting.sources, lux, strict=True)}, kelvin_of_rgb(rgb.sum(axis=0)), ratio
+    )
 
 
 def key_way(lighting: Lighting, k: int, middle: np.ndarray, own: frozenset[int]) -> tuple[float, float] | None:
@@ -99,9 +104,8 @@ def key_way(lighting: Lighting, k: int, middle: np.ndarray, own: frozenset[int])
     source = lighting.sources[k]
     to = source.to_sun if source.to_sun is not None else None if source.middle is None else source.middle - middle
     if to is None or not _comes_straight(lighting, source, middle, own):
-        around = np.array([[math.cos(a), math.sin(a), 0.0] for a in np.radians(np.arange(0, 360, 15))])
-        lux = (lighting.falling(np.tile(middle, (len(around), 1)), around, but=own)[k] @ LUMINANCE)[:, None]
-        to = (lux * around).sum(axis=0) if lux.max() - lux.min() > NO_LIGHT_LUX + 0.01 * lux.max() else np.zeros(3)
+        lux = (lighting.falling(np.tile(middle, (len(_ROUND_ABOUT), 1)), _ROUND_ABOUT, but=own)[k] @ LUMINANCE)[:, None]
+        to = (lux * _ROUND_ABOUT).sum(axis=0) if lux.max() - lux.min() > NO_LIGHT_LUX + 0.01 * lux.max() else np.zeros(3)
     size = math.hypot(to[0], to[1])
     if size <= 0.02 * float(np.linalg.norm(to)) or size < SAME_NUMBER:
         return None
@@ -118,7 +122,9 @@ def _comes_straight(lighting: Lighting, source: Source, middle: np.ndarray, own:
 
 def falloff_stops(lighting: Lighting) -> float | None:
     """Brightest against darkest level face over the hull of the things' feet, straight from the lights, no shadows counted."""
-    feet = [np.array(body.footprint_hull.exterior.coords) for body in lighting.bodies.values() if body.footprint_hull.geom_type == "Polygon"]
+    feet = [
+        np.array(body.footprint_hull.exterior.coords) for body in lighting.bodies.values() if body.footprint_hull.geom_type == "Polygon"
+    ]
     if not feet:
         return None
     hull = hull_of(np.concatenate(feet))

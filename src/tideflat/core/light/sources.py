@@ -19,29 +19,14 @@ from ..model import COVERS, Lamp, Light, Room, RoomLight, Sheet, Sun, Window
 from ..remember import counted
 from ..tolerances import SAME_NUMBER
 from .form_factor import even_disc, frame_of, projected_solid_angle
+from .lit_face import LitFace
+from .lit_sheet import bounds_on, lit_cells
 from .planckian import rgb_of_kelvin
 from .sun import moment_of, sun_at
 
 #: Corners of a round face.
 _ROUND = 48
-#: A sheet is cut into so many cells a side, narrow where the lamp is near it.
-_CELLS = 12
 _METRE_MM = 1000.0
-
-
-@dataclass(frozen=True, eq=False, slots=True)
-class LitFace:
-    """A flat part of a light. polygon: (k, 3) its corners, mm; out: (3,) unit, the side that it lights; luminance: lux on a face for each
-    unit of projected solid angle; cosine: of half the angle it shines in, None for all of the half space."""
-
-    polygon: np.ndarray
-    out: np.ndarray
-    luminance: float
-    cosine: float | None = None
-
-    @property
-    def middle(self) -> np.ndarray:
-        return self.polygon.mean(axis=0)  # type: ignore[no-any-return]
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -193,81 +178,6 @@ def _lamp(lamp: Lamp) -> Source:
     face = LitFace(outline, out, _face_luminance(lamp, outline), cosine)
     if lamp.through is None:
         return Source(lamp.id, "lamp", rgb_of(lamp), (face,), outline)
-    cells = _lit_cells(face, lamp.through)
+    cells = lit_cells(face, lamp.through)
     lit = np.concatenate([c.polygon for c in cells]) if cells else None
-    return Source(lamp.id, "lamp", rgb_of(lamp), cells, None if lit is None else _bounds_on(lit, lamp.through))
-
-
-def _lit_cells(lamp: LitFace, sheet: Sheet) -> tuple[LitFace, ...]:
-    """The sheet in cells, each giving on what reaches it, on the side away from the lamp; those that nothing reaches are left out."""
-    along, upward, out = frame_of(np.array(sheet.toward))
-    middle = np.array(sheet.at, dtype=float)
-    away = float((middle - lamp.middle) @ out)
-    if away < 0:
-        out, away = -out, -away
-    foot = lamp.middle - middle
-    a, b = (_graded(float(foot @ way), away, side / 2) for way, side in ((along, sheet.width), (upward, sheet.height)))
-    found = []
-    for a0, a1 in zip(a, a[1:], strict=False):
-        for b0, b1 in zip(b, b[1:], strict=False):
-            corners = np.array([middle + u * along + v * upward for u, v in ((a0, b0), (a1, b0), (a1, b1), (a0, b1))])
-            lux = float(unhindered(corners.mean(axis=0)[None], -out[None], lamp, 6)[0])
-            if lux > 0:
-                found.append(LitFace(corners, out, lux * sheet.transmission / math.pi))
-    return tuple(found)
-
-
-def _graded(foot: float, away: float, half: float) -> np.ndarray:
-    """Bounds of cells from -half to half, so wide that each takes as much of the angle seen from ``away`` before ``foot``."""
-    far = max(away, half / _CELLS)
-    low, high = math.atan2(-half - foot, far), math.atan2(half - foot, far)
-    return foot + far * np.tan(np.linspace(low, high, _CELLS + 1))  # type: ignore[no-any-return]
-
-
-def _bounds_on(lit: np.ndarray, sheet: Sheet) -> np.ndarray:
-    along, upward, _ = frame_of(np.array(sheet.toward))
-    middle = np.array(sheet.at, dtype=float)
-    a, b = (lit - middle) @ along, (lit - middle) @ upward
-    return np.array([middle + u * along + v * upward for u, v in ((a.min(), b.min()), (a.max(), b.min()), (a.max(), b.max()), (a.min(), b.max()))])
-
-
-def samples_of(face: LitFace, side: int) -> np.ndarray:
-    """(m, 3) places that stand for even parts of a face, side * side of them."""
-    polygon = face.polygon
-    if len(polygon) == 4:
-        steps = (np.arange(side) + 0.5) / side
-        u, v = (grid.ravel()[:, None] for grid in np.meshgrid(steps, steps, indexing="ij"))
-        return polygon[0] + u * (polygon[1] - polygon[0]) + v * (polygon[3] - polygon[0])  # type: ignore[no-any-return]
-    disc = even_disc(side)
-    middle, quarter = face.middle, len(polygon) // 4
-    return middle + disc[:, :1] * (polygon[0] - middle) + disc[:, 1:] * (polygon[quarter] - middle)  # type: ignore[no-any-return]
-
-
-def weights_of(points: np.ndarray, normals: np.ndarray, face: LitFace, places: np.ndarray) -> np.ndarray:
-    """(n, m) how much each place of the face counts at each point, up to a factor: 0 below the horizon, behind the face, out of its beam."""
-    ways = places[None] - points[:, None]
-    square = (ways**2).sum(axis=2)
-    falls = np.maximum(0.0, np.einsum("nmc,nc->nm", ways, normals))
-    leaves = np.maximum(0.0, -(ways @ face.out))
-    weight = falls * leaves / np.maximum(square, SAME_NUMBER) ** 2
-    return weight  # type: ignore[no-any-return]
-
-
-def in_beam(points: np.ndarray, face: LitFace, places: np.ndarray) -> np.ndarray | None:
-    """(n, m) whether each point is inside the beam of each place; None where it shines everywhere before it."""
-    if face.cosine is None:
-        return None
-    ways = places[None] - points[:, None]
-    return -(ways @ face.out) >= face.cosine * np.linalg.norm(ways, axis=2)  # type: ignore[no-any-return]
-
-
-def unhindered(points: np.ndarray, normals: np.ndarray, face: LitFace, side: int) -> np.ndarray:
-    """(n,) lux on points (n, 3) facing normals (n, 3) from a face with nothing between."""
-    before = (points - face.polygon[0]) @ face.out > 0
-    lux = face.luminance * projected_solid_angle(points, normals, face.polygon) * before
-    if face.cosine is None:
-        return lux  # type: ignore[no-any-return]
-    places = samples_of(face, side)
-    weight, inside = weights_of(points, normals, face, places), in_beam(points, face, places)
-    whole = weight.sum(axis=1)
-    return lux * np.where(whole > 0, (weight * inside).sum(axis=1) / np.maximum(whole, SAME_NUMBER**2), 0.0)  # type: ignore[no-any-return]
+    return Source(lamp.id, "lamp", rgb_of(lamp), cells, None if lit is None else bounds_on(lit, lamp.through))

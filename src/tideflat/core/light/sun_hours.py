@@ -16,7 +16,6 @@ from .sun import moment_of, sun_at
 #: The day is looked at in such steps, and each change found to half a minute.
 _STEP_MIN, _FOUND_MIN = 4.0, 0.5
 _DAY_MIN = 24 * 60
-_ENDLESS = 1e9
 
 
 def sun_hours(lighting: Lighting, sun: Sun, opening: Opening | None, place: np.ndarray, but: frozenset[int]) -> list[tuple[str, str]]:
@@ -36,7 +35,7 @@ def sun_hours(lighting: Lighting, sun: Sun, opening: Opening | None, place: np.n
         seen = way[:, 2] > 0
         if opening is not None:
             seen &= opening.passes(starts, way)
-        seen[seen] = passing(lighting.casters, starts[seen], way[seen], np.full(int(seen.sum()), _ENDLESS), but=but) > 0
+        seen[seen] = passing(lighting.casters, starts[seen], way[seen], np.full(int(seen.sum()), np.inf), but=but) > 0
         return seen
 
     steps = np.arange(0, _DAY_MIN + _STEP_MIN / 2, _STEP_MIN)

@@ -41,7 +41,9 @@ def card_rgb(card: Card) -> np.ndarray:
     return np.full(3, share)
 
 
-def surroundings(scene: Scene, bodies: Mapping[str, Body], props: Mapping[str, Prop], worn: Mapping[str, np.ndarray] | None = None) -> Casters:
+def surroundings(
+    scene: Scene, bodies: Mapping[str, Body], props: Mapping[str, Prop], worn: Mapping[str, np.ndarray] | None = None
+) -> Casters:
     """Everything of the scene, as it stands in one set-up. worn: (3,) linear, what a thing gives back where that is known from the picture
     that it wears."""
     found = Casters()
@@ -89,10 +91,14 @@ def _add_room(found: Casters, room: Room, table_height: float, table_middle: np.
     low = -table_height
     across, away, up = np.array([wide / 2, 0, 0]), np.array([0, deep / 2, 0]), np.array([0, 0, 1.0])
     walls = np.array(linear_from_hex(room.walls))
-    found.add_panel(found.own("floor", "floor"), np.array([x, y, low]), across, away, _WALL, np.full(3, FLOOR_REFLECTANCE.value), None, blocks=False)
+    found.add_panel(
+        found.own("floor", "floor"), np.array([x, y, low]), across, away, _WALL, np.full(3, FLOOR_REFLECTANCE.value), None, blocks=False
+    )
     if room.ceiling_height is not None:
         ceiling = np.array(linear_from_hex(room.ceiling or room.walls))
-        found.add_panel(found.own("ceiling", "ceiling"), np.array([x, y, low + room.ceiling_height]), across, -away, _WALL, ceiling, None, blocks=False)
+        found.add_panel(
+            found.own("ceiling", "ceiling"), np.array([x, y, low + room.ceiling_height]), across, -away, _WALL, ceiling, None, blocks=False
+        )
     if is_known and room.ceiling_height is not None:
         half = room.ceiling_height / 2
         owner, middle = found.own("wall", "wall"), np.array([x, y, low + half])

@@ -16,6 +16,7 @@ from ..shapes.mesh import Mesh as ShapeMesh
 from ..shapes.solid import UNIT_CIRCLE
 from ..solids.body import Body, mesh_of
 from ..solids.mesh import surface_of
+from ..tolerances import PARALLEL
 from .stage import Finish, Mesh
 
 Pictures = Mapping[str, np.ndarray]
@@ -88,7 +89,7 @@ def _joined(parts: list[Part], finish: Finish, number: int, owner: str) -> Mesh:
 
 
 def _wall(body: Body, profile: Profile, low: float, high: float, around: tuple[float, float] = (-180.0, 180.0), scale: float = 1.0) -> Part:
-    """A ring of the wall between two heights of one stretch of the profile, over so many degrees from +x; u and v run from 0 to 1 over it."""
+    """A ring of the wall between two heights of one stretch of the profile, over so many degrees from +x; u and v run over it."""
     steps = max(2, round(len(UNIT_CIRCLE) * (around[1] - around[0]) / 360)) + 1
     angles = np.radians(np.linspace(*around, steps))
     circle = np.column_stack([np.cos(angles), np.sin(angles)])
@@ -98,7 +99,7 @@ def _wall(body: Body, profile: Profile, low: float, high: float, around: tuple[f
         rings.append(np.column_stack([circle * [a * scale, b * scale], np.full(steps, z)]))
     (a0, b0), (a1, _) = radius_at(profile, low), radius_at(profile, high)
     widest = max(a0, a1), max(b0, radius_at(profile, high)[1])
-    out = circle / [max(widest[0], 1e-9), max(widest[1], 1e-9)]
+    out = circle / [max(widest[0], PARALLEL), max(widest[1], PARALLEL)]
     out = out / np.linalg.norm(out, axis=1, keepdims=True)
     normals = np.column_stack([out * (high - low), np.full(steps, -(a1 - a0))])
     normals = normals / np.linalg.norm(normals, axis=1, keepdims=True)
@@ -207,7 +208,9 @@ def _dish(body: Body, prop: Prop, number: int, pictures: Pictures) -> list[Mesh]
             found[0] = _joined(parts[1:2], _finish(prop, main), number, body.id)
             found.append(_projected(body, parts[0], parts[2], _finish(prop, mean_rgb(prop.colours), picture), number, top.right))
         else:
-            found.append(_joined([_disc(body, level, top.right, top.back, up=True)], _finish(prop, mean_rgb(prop.colours), picture), number, body.id))
+            found.append(
+                _joined([_disc(body, level, top.right, top.back, up=True)], _finish(prop, mean_rgb(prop.colours), picture), number, body.id)
+            )
     elif prop.texture == "filled":
         level = body.local.height * 0.74
         a, b = radius_at(profile, level)
@@ -272,10 +275,9 @@ def _flat_sided(body: Body, prop: Prop, number: int, pictures: Pictures) -> list
         if len(faces):
             used, again = np.unique(faces, return_inverse=True)
             points = body.placed_point(local.points[used])
-            found.append(
-                Mesh(points, local.normals[used] @ body.turned.T, (uv if picture is top else local.uv)[used], again.reshape(-1, 3),
-                     _finish(prop, rgb, picture), number, body.id)  # fmt: skip
-            )
+            places = (uv if picture is top else local.uv)[used]
+            normals = local.normals[used] @ body.turned.T
+            found.append(Mesh(points, normals, places, again.reshape(-1, 3), _finish(prop, rgb, picture), number, body.id))
     return found
 
 

@@ -11,6 +11,7 @@ from typing import Any
 
 import numpy as np
 
+from ..bounds import MOST_PLACE_MM
 from .stage import Eye, FarLight, Finish, Glow, Mesh, Stage
 
 #: The usual variant; another may be named by the environment after it passed a probe.
@@ -57,64 +58,6 @@ def scene_of(stage: Stage, groups: tuple[str, ...] | None = None) -> Any:
     return mi.load_dict(found, optimize=False)
 
 
-#: What a face may be shown as, in place of its light.
-SHOWN = ("colour", "turn", "number")
-
-
-def shown_scene(stage: Stage, what: str) -> Any:
-    """The scene with every face glowing as what it is: its colour, which way it is turned (a half and half of its normal), or the number of
-    its placement. Only what is seen straight counts (paths of depth 1): many times quicker than asking the renderer for it."""
-    mi = mitsuba()
-    found: dict[str, Any] = {"type": "scene"}
-    for k, mesh in enumerate(stage.meshes):
-        name = f"mesh{k:04d}"
-        if mesh.finish.kind == "clear" and what != "number":
-            continue
-        found[name] = _shown_mesh(mi, mesh, name, what, stage.eye.position)
-    return mi.load_dict(found, optimize=False)
-
-
-def _shown_mesh(mi: Any, mesh: Mesh, name: str, what: str, eye: np.ndarray) -> Any:
-    """Each triangle for itself, turned to the lens, as only a face's front glows."""
-    corners = mesh.points[mesh.faces]
-    out = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    away = ((eye - corners[:, 0]) * out).sum(axis=1) < 0
-    faces = np.where(away[:, None], mesh.faces[:, ::-1], mesh.faces).ravel()
-    uv = None if mesh.uv is None else mesh.uv[faces]
-    shown: dict[str, Any] = _colour(mi, mesh.finish)
-    turns = None
-    if what == "number":
-        shown = _rgb(np.full(3, float(mesh.number)))
-    elif what == "turn":
-        normals = np.repeat(out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-12), 3, axis=0) if mesh.normals is None else mesh.normals[faces]
-        flipped = np.repeat(away, 3) if mesh.normals is None else ((eye - mesh.points[faces]) * normals).sum(axis=1) < 0
-        turns = (np.where(flipped[:, None], -normals, normals) + 1) / 2
-        shown = {"type": "mesh_attribute", "name": "vertex_turn"}
-    props = mi.Properties()
-    props["mesh_bsdf"] = mi.load_dict({"type": "diffuse", "reflectance": _rgb(np.zeros(3))})
-    if turns is None:
-        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": shown})
-        return _filled(mi, name, props, mesh.points[faces], np.arange(len(faces)), uv)
-    found = _filled(mi, name, props, mesh.points[faces], np.arange(len(faces)), uv, ("vertex_turn", turns))
-    return found
-
-
-def _filled(mi: Any, name: str, props: Any, points: np.ndarray, faces: np.ndarray, uv: np.ndarray | None,
-            attribute: tuple[str, np.ndarray] | None = None) -> Any:  # fmt: skip
-    if attribute is not None:
-        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": {"type": "mesh_attribute", "name": attribute[0]}})
-    found = mi.Mesh(name, len(points), len(faces) // 3, props=props, has_vertex_normals=False, has_vertex_texcoords=uv is not None)
-    if attribute is not None:
-        found.add_attribute(attribute[0], 3, np.ascontiguousarray(attribute[1], dtype=np.float32).ravel())
-    params = mi.traverse(found)
-    params["vertex_positions"] = np.ascontiguousarray(points, dtype=np.float32).ravel()
-    params["faces"] = np.ascontiguousarray(faces, dtype=np.uint32).ravel()
-    if uv is not None:
-        params["vertex_texcoords"] = np.ascontiguousarray(uv, dtype=np.float32).ravel()
-    params.update()
-    return found
-
-
 def _standing(stage: Stage, suns: list[FarLight]) -> list[Mesh]:
     """What stands there but for walls and ceiling before the sun, which never shade it."""
     if not suns:
@@ -143,8 +86,15 @@ def _mesh(mi: Any, mesh: Mesh, name: str, glow: np.ndarray) -> Any:
     props = mi.Properties()
     props["mesh_bsdf"] = mi.load_dict(_bsdf(mi, mesh.finish))
     if glow.any():
-        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": _rgb(glow)})
-    found = mi.Mesh(name, len(mesh.points), len(mesh.faces), props=props, has_vertex_normals=mesh.normals is not None, has_vertex_texcoords=mesh.uv is not None)
+        props["mesh_emitter"] = mi.load_dict({"type": "area", "radiance": rgb_of(glow)})
+    found = mi.Mesh(
+        name,
+        len(mesh.points),
+        len(mesh.faces),
+        props=props,
+        has_vertex_normals=mesh.normals is not None,
+        has_vertex_texcoords=mesh.uv is not None,
+    )
     params = mi.traverse(found)
     params["vertex_positions"] = np.ascontiguousarray(mesh.points, dtype=np.float32).ravel()
     params["faces"] = np.ascontiguousarray(mesh.faces, dtype=np.uint32).ravel()
@@ -167,10 +117,12 @@ def _lit_mesh(mi: Any, glow: Glow, name: str) -> Any:
 
 
 def _spots(mi: Any, glow: Glow, number: int) -> dict[str, Any]:
-    from ..light.sources import LitFace, samples_of
+    from ..light.lit_face import LitFace, samples_of
 
     places = samples_of(LitFace(glow.polygon, glow.out, 1.0), _SPOTS)
-    area = 0.5 * float(np.linalg.norm(np.cross(glow.polygon - glow.polygon[0], np.roll(glow.polygon, -1, axis=0) - glow.polygon[0]).sum(axis=0)))
+    area = 0.5 * float(
+        np.linalg.norm(np.cross(glow.polygon - glow.polygon[0], np.roll(glow.polygon, -1, axis=0) - glow.polygon[0]).sum(axis=0))
+    )
     half = float(np.degrees(np.arccos(glow.cosine or 0.0)))
     up = np.array([0.0, 0, 1]) if abs(glow.out[2]) < 0.9 else np.array([0.0, 1, 0])
     found: dict[str, Any] = {}
@@ -178,7 +130,7 @@ def _spots(mi: Any, glow: Glow, number: int) -> dict[str, Any]:
         found[f"spot{number}_{k:02d}"] = {
             "type": "spot",
             "to_world": mi.ScalarTransform4f().look_at(origin=list(place), target=list(place + glow.out), up=list(up)),
-            "intensity": _rgb(glow.radiance * area / len(places)),
+            "intensity": rgb_of(glow.radiance * area / len(places)),
             "cutoff_angle": min(half, 89.0),
             "beam_width": min(half, 89.0) - 0.01,
         }
@@ -199,23 +151,30 @@ def _sun(mi: Any, sun: FarLight) -> dict[str, Any]:
     place = sun.toward * _SUN_FAR
     radiance = sun.rgb / (np.pi * np.sin(np.radians(_SUN_HALF_DEG)) ** 2)
     up = np.array([0.0, 0, 1]) if abs(sun.toward[2]) < 0.9 else np.array([0.0, 1, 0])
-    to_world = mi.ScalarTransform4f().look_at(origin=list(place), target=[0, 0, 0], up=list(up)) @ mi.ScalarTransform4f().scale([radius, radius, 1])
-    return {"type": "disk", "to_world": to_world, "bsdf": {"type": "diffuse", "reflectance": _rgb(np.zeros(3))}, "emitter": {"type": "area", "radiance": _rgb(radiance)}}
+    to_world = mi.ScalarTransform4f().look_at(origin=list(place), target=[0, 0, 0], up=list(up)) @ mi.ScalarTransform4f().scale(
+        [radius, radius, 1]
+    )
+    return {
+        "type": "disk",
+        "to_world": to_world,
+        "bsdf": {"type": "diffuse", "reflectance": rgb_of(np.zeros(3))},
+        "emitter": {"type": "area", "radiance": rgb_of(radiance)},
+    }
 
 
-def _rgb(value: np.ndarray) -> dict[str, Any]:
+def rgb_of(value: np.ndarray) -> dict[str, Any]:
     return {"type": "rgb", "value": [max(0.0, float(v)) for v in value]}
 
 
-def _colour(mi: Any, finish: Finish) -> dict[str, Any]:
+def colour_of(mi: Any, finish: Finish) -> dict[str, Any]:
     if finish.picture is None:
-        return _rgb(finish.rgb)
+        return rgb_of(finish.rgb)
     turned = np.ascontiguousarray(finish.picture[::-1])
     return {"type": "bitmap", "bitmap": mi.Bitmap(turned), "raw": False, "filter_type": "bilinear"}
 
 
 def _bsdf(mi: Any, finish: Finish) -> dict[str, Any]:
-    colour = _colour(mi, finish)
+    colour = colour_of(mi, finish)
     if finish.kind == "clear":
         return {"type": "thindielectric", "int_ior": 1.5}
     if finish.kind in ("metal", "mirror"):
@@ -238,11 +197,12 @@ def sensor_of(eye: Eye, width: int, height: int, samples: int, seed: int = 0) ->
         "fov_axis": "x",
         "fov": float(np.degrees(2 * np.arctan(across * eye.frame_width / eye.principal_distance))),
         "near_clip": 1.0,
-        "far_clip": 1e6,
+        "far_clip": 10 * MOST_PLACE_MM,
         "to_world": mi.ScalarTransform4f().look_at(origin=list(eye.position), target=list(eye.position + eye.forward), up=list(eye.up)),
         "film": {
-            "type": "hdrfilm", "width": wide, "height": high, "rfilter": {"type": "box"}, "pixel_format": "rgb", "component_format": "float32",
-            "crop_width": width, "crop_height": height, "crop_offset_x": round((across - eye.centre[0]) * width),
+            "type": "hdrfilm", "width": wide, "height": high, "rfilter": {"type": "box"}, "pixel_format": "rgb",
+            "component_format": "float32", "crop_width": width, "crop_height": height,
+            "crop_offset_x": round((across - eye.centre[0]) * width),
             "crop_offset_y": round((down - eye.centre[1]) * height),
         },
         "sampler": {"type": "multijitter", "sample_count": samples, "seed": seed},

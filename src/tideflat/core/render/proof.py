@@ -16,7 +16,8 @@ from ..evaluate import Picture
 from ..light.exposing import reference_light
 from ..lit import lighting_of
 from .denoising import Guides, denoised
-from .mitsuba_scene import DEPTH, mitsuba, scene_of, sensor_of, shown_scene
+from .mitsuba_scene import DEPTH, mitsuba, scene_of, sensor_of
+from .mitsuba_shown import shown_scene
 from .stage import Stage
 from .staging import stage_of
 
@@ -64,7 +65,9 @@ def size_of(picture: Picture, width: int) -> tuple[int, int]:
 def exposure_of(picture: Picture) -> np.ndarray:
     """(3,) what radiance is multiplied by: a white, matt face lit like the subject then comes out as white."""
     heroes = picture.hero_ids()
-    reference = reference_light(lighting_of(picture), heroes[0] if heroes else None, np.array(picture.setup.camera.aim), picture.view.position)
+    reference = reference_light(
+        lighting_of(picture), heroes[0] if heroes else None, np.array(picture.setup.camera.aim), picture.view.position
+    )
     return np.pi / reference  # type: ignore[no-any-return]
 
 

@@ -54,8 +54,8 @@ class FarLight:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Eye:
-    """The camera: pupil, and its ways (3,); principal distance and sides of the frame, mm; centre: of the axis in the frame. pupil_radius and
-    sharp_depth, mm, for what is blurred; radius 0 is a pinhole."""
+    """The camera: pupil, and its ways (3,); principal distance and sides of the frame, mm; centre: of the axis in the frame. pupil_radius
+    and sharp_depth, mm, for what is blurred; radius 0 is a pinhole."""
 
     position: np.ndarray
     right: np.ndarray

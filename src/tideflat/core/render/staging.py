@@ -46,7 +46,9 @@ def _far(sources: tuple[Source, ...]) -> list[FarLight]:
     return found
 
 
-def _rectangle(middle: np.ndarray, along: np.ndarray, upward: np.ndarray, finish: Finish, owner: str, tiles: tuple[float, float] = (1.0, 1.0)) -> Mesh:
+def _rectangle(
+    middle: np.ndarray, along: np.ndarray, upward: np.ndarray, finish: Finish, owner: str, tiles: tuple[float, float] = (1.0, 1.0)
+) -> Mesh:
     points = np.array([middle - along - upward, middle + along - upward, middle + along + upward, middle - along + upward])
     uv = np.array([[0.0, 0], [tiles[0], 0], [tiles[0], tiles[1]], [0, tiles[1]]])
     return Mesh(points, None, uv, _FLAT, finish, 0, owner)
@@ -118,5 +120,6 @@ def _eye(picture: Picture, pinhole: bool) -> Eye:
     sharp = picture.setup.camera.distance if camera.focus is None else float((np.array(camera.focus) - view.principal_point) @ view.forward)
     depth = max(sharp + view.lens.pupil_behind, 1.0)
     return Eye(
-        view.position, view.right, view.up, view.forward, view.principal_distance, view.frame_width, view.frame_height, view.centre, radius, depth
+        view.position, view.right, view.up, view.forward, view.principal_distance, view.frame_width, view.frame_height, view.centre,
+        radius, depth,
     )  # fmt: skip
