@@ -7,12 +7,12 @@ from typing import Any
 
 from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..errors import FieldError
-from ..model import LEFT_OUT, Backdrop, Room, Scene, Scheme, Surface
+from ..model import LEFT_OUT, Backdrop, Faced, Lamp, Light, Room, Scene, Scheme, Surface
 from .act import Act, Done, TableAct
 from .arguments import BACKDROP, COLOUR, NAME, PLACE, SCHEME, SURFACE, arg, maybe, numbered, one_of
 from .camera import KEEP
 
-_WALLS = "#efeeea"
+WALLS = "#efeeea"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -80,7 +80,20 @@ def carried(scene: Scene, dx: float, dy: float) -> Scene:
         placements=tuple(replace(p, x=p.x + dx, y=p.y + dy) for p in scene.placements),
         setups=tuple(setups),
         backdrop=None if backdrop is None else replace(backdrop, x=backdrop.x + dx, y=backdrop.y + dy),
+        lights=tuple(_light_carried(light, dx, dy) for light in scene.lights),
+        cards=tuple(replace(card, at=shifted(card.at)) for card in scene.cards),
+        rig=tuple(replace(piece, at=shifted(piece.at)) for piece in scene.rig),
     )
+
+
+def _light_carried(light: Light, dx: float, dy: float) -> Light:
+    if not isinstance(light, Faced):
+        return light
+    moved = replace(light, at=(light.at[0] + dx, light.at[1] + dy, light.at[2]))
+    if isinstance(moved, Lamp) and moved.through is not None:
+        x, y, z = moved.through.at
+        moved = replace(moved, through=replace(moved.through, at=(x + dx, y + dy, z)))
+    return moved
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -148,6 +161,7 @@ class SetRoom(Act):
     walls: str | None = arg(maybe(COLOUR), None)
 
     def done(self, scene: Scene) -> Done:
-        walls = self.walls or (scene.room.walls if scene.room else _WALLS)
-        after = replace(scene, room=Room(self.ceiling_height, walls))
+        walls = self.walls or (scene.room.walls if scene.room else WALLS)
+        room = scene.room or Room(None, walls)
+        after = replace(scene, room=replace(room, ceiling_height=self.ceiling_height, walls=walls))
         return Done(after, self.act, (("ceiling", self.ceiling_height),))

@@ -1,4 +1,4 @@
-"""What stands in the way of light, in the forms that rays meet quickly: blocks, balls, shells and panels, cut into patches.
+"""What stands in the way of light, in the forms that rays meet quickly: blocks, balls, dishes and panels, cut into patches.
 
 A patch is a part of a surface that gives light back evenly: a thing has one for each of eight ways that its faces look, a panel a grid.
 """
@@ -12,8 +12,7 @@ import numpy as np
 from scipy.spatial import ConvexHull, QhullError
 
 from ..remember import remembered
-from ..shapes.solid import UNIT_CIRCLE
-from ..solids.body import Body, mesh_of
+from ..solids.body import Body
 from ..solids.pieces import convex_bodies
 
 #: Rounded parts are met as so many points a ring: every so many of the circle's.
@@ -47,10 +46,16 @@ class Balls:
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class Shell:
-    """Thin walls, lit on both sides: triangles (t, 3, 3), patch: (t, 2) on the side that the corners turn counter-clockwise on, and behind."""
+class Dish:
+    """An open dish in its own axes: ``turned`` (3, 3) and ``base`` (3,) put it on the table. foot, rim: radii of its wall, low and high;
+    height; floor: how high its floor lies. patch: (2, SECTORS), outside and foot, inside and floor."""
 
-    triangles: np.ndarray
+    turned: np.ndarray
+    base: np.ndarray
+    foot: float
+    rim: float
+    height: float
+    floor: float
     centre: np.ndarray
     radius: float
     patch: np.ndarray
@@ -86,7 +91,7 @@ class Panel:
         return found
 
 
-Form = Block | Balls | Shell
+Form = Block | Balls | Dish
 Caster = Form | Panel
 
 
@@ -165,7 +170,7 @@ class Casters:
     def add_body(self, owner: int, body: Body, rho: np.ndarray) -> None:
         """A thing, its colours as one."""
         forms = _forms_of(body)
-        number = np.full(SECTORS, -1)
+        number = np.full(2 * SECTORS, -1)
         for sector, (places, normals) in sorted(_patches(forms).items()):
             number[sector] = self.patch(owner, places, normals, rho)
         for form in forms:
@@ -205,13 +210,23 @@ def _faces(form: Form) -> Iterable[tuple[float, np.ndarray, np.ndarray, int]]:
     elif isinstance(form, Block):
         for (nx, ny, nz, _), sector, (size, middle) in zip(form.planes, form.patch, _plane_faces(form), strict=True):
             yield size, middle, np.array([nx, ny, nz]), int(sector)
-    elif isinstance(form, Shell):
-        cross = np.cross(form.triangles[:, 1] - form.triangles[:, 0], form.triangles[:, 2] - form.triangles[:, 0])
-        size = np.linalg.norm(cross, axis=1)
-        for k in np.nonzero(size > 0)[0]:
-            middle, way = form.triangles[k].mean(axis=0), cross[k] / size[k]
-            yield float(size[k]), middle, way, int(form.patch[k, 0])
-            yield float(size[k]), middle, -way, int(form.patch[k, 1])
+    elif isinstance(form, Dish):
+        yield from _dish_faces(form)
+
+
+def _dish_faces(dish: Dish) -> Iterable[tuple[float, np.ndarray, np.ndarray, int]]:
+    """Places all round the wall, outside and in, on the floor and under the foot."""
+    middle = (dish.foot + dish.rim) / 2
+    slope = np.array([dish.height, dish.foot - dish.rim]) / np.hypot(dish.height, dish.rim - dish.foot)
+    inner = dish.foot + (dish.rim - dish.foot) * dish.floor / dish.height
+    for angle in np.radians(np.arange(0, 360, 15)):
+        way = np.array([np.cos(angle), np.sin(angle), 0.0])
+        wall = (way * middle + [0, 0, dish.height / 2], way * slope[0] + [0, 0, slope[1]])
+        for place, normal, side in ((*wall, 0), (wall[0], -wall[1], 1), (way * inner / 2 + [0, 0, dish.floor], np.array([0.0, 0, 1]), 1)):
+            out = normal @ dish.turned.T
+            yield 1.0, place @ dish.turned.T + dish.base, out, side * SECTORS + int(sector_of(out[None])[0])
+    down = np.array([0.0, 0, -1]) @ dish.turned.T
+    yield 1.0, dish.base, down, int(sector_of(down[None])[0])
 
 
 def _plane_faces(block: Block) -> list[tuple[float, np.ndarray]]:
@@ -252,24 +267,13 @@ def _block(part: np.ndarray) -> Block | None:
     return Block(planes, centre, float(np.linalg.norm(points - centre, axis=1).max()), sector_of(planes[:, :3]))
 
 
-def _dish(body: Body) -> Shell:
+def _dish(body: Body) -> Dish:
     """An open dish: wall, foot, and the floor inside."""
     floor = body.shape.floor_mm
     assert floor is not None and body.local.opening is not None
-    (low, _), (high, _) = body.local.circles[0][1:], body.local.circles[body.local.opening][1:]
-    base, rim = float(np.linalg.norm(low)), float(np.linalg.norm(high))
-    radius = base + (rim - base) * floor / body.local.height
-    ring = UNIT_CIRCLE[::_RING_STEP]
-    middle = np.array([0.0, 0.0, floor])
-    inside = np.column_stack([ring * radius, np.full(len(ring), floor)])
-    after = np.roll(inside, -1, axis=0)
-    level = np.stack([np.broadcast_to(middle, inside.shape), inside, after], axis=1)
-    triangles = body.placed_point(np.concatenate([mesh_of(body.shape).corners, level]))
-    cross = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])
-    size = np.linalg.norm(cross, axis=1, keepdims=True)
-    keep = size[:, 0] > 0
-    triangles, normals = triangles[keep], (cross / np.where(size > 0, size, 1))[keep]
-    corners = triangles.reshape(-1, 3)
-    centre = (corners.max(axis=0) + corners.min(axis=0)) / 2
-    reach = float(np.linalg.norm(corners - centre, axis=1).max())
-    return Shell(triangles, centre, reach, np.column_stack([sector_of(normals), sector_of(-normals)]))
+    circles = body.local.circles
+    foot, rim = (float(np.linalg.norm(circles[k][1])) for k in (0, body.local.opening))
+    centre = body.placed_point(np.array([0.0, 0.0, body.local.height / 2]))
+    reach = float(np.hypot(max(foot, rim), body.local.height / 2))
+    patch = np.arange(2 * SECTORS).reshape(2, SECTORS)
+    return Dish(body.turned, body.base, foot, rim, body.local.height, floor, centre, reach, patch)

@@ -52,6 +52,15 @@ def frame_of(toward: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     return along, np.cross(out, along), out
 
 
+def frames_of(ways: np.ndarray) -> np.ndarray:
+    """(n, 3, 3) the same three for each of unit ways (n, 3)."""
+    level = np.column_stack([-ways[:, 1], ways[:, 0], np.zeros(len(ways))])
+    size = np.linalg.norm(level, axis=1, keepdims=True)
+    is_upright = size > SAME_NUMBER**0.5
+    along = np.where(is_upright, level / np.where(is_upright, size, 1.0), np.array([1.0, 0.0, 0.0]))
+    return np.stack([along, np.cross(ways, along), ways], axis=1)
+
+
 def even_directions(count: int) -> np.ndarray:
     """(count', 3) ways about +z, as dense as the cosine of their angle to it, count' the next square: a mean over them is the light that an
     even sky sends on a face. Concentric map of P. Shirley and K. Chiu, "A low distortion map between disk and square", 1997."""

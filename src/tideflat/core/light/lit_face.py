@@ -37,21 +37,21 @@ def samples_of(face: LitFace, side: int) -> np.ndarray:
     return middle + disc[:, :1] * (polygon[0] - middle) + disc[:, 1:] * (polygon[quarter] - middle)  # type: ignore[no-any-return]
 
 
-def weights_of(points: np.ndarray, normals: np.ndarray, face: LitFace, places: np.ndarray) -> np.ndarray:
-    """(n, m) how much each place of the face counts at each point, up to a factor: 0 below the horizon, behind the face, out of its beam."""
-    ways = places[None] - points[:, None]
+def weights_of(points: np.ndarray, normals: np.ndarray, out: np.ndarray, places: np.ndarray) -> np.ndarray:
+    """(n, m) how much each place of a face that looks along ``out`` counts at each point, up to a factor: 0 below the horizon and behind
+    the face. places: (m, 3), or (n, m, 3) where each point has its own."""
+    ways = (places[None] if places.ndim == 2 else places) - points[:, None]
     square = (ways**2).sum(axis=2)
     falls = np.maximum(0.0, np.einsum("nmc,nc->nm", ways, normals))
-    leaves = np.maximum(0.0, -(ways @ face.out))
-    weight = falls * leaves / np.maximum(square, SAME_NUMBER) ** 2
-    return weight  # type: ignore[no-any-return]
+    leaves = np.maximum(0.0, -(ways @ out))
+    return falls * leaves / np.maximum(square, SAME_NUMBER) ** 2  # type: ignore[no-any-return]
 
 
 def in_beam(points: np.ndarray, face: LitFace, places: np.ndarray) -> np.ndarray | None:
     """(n, m) whether each point is inside the beam of each place; None where it shines everywhere before it."""
     if face.cosine is None:
         return None
-    ways = places[None] - points[:, None]
+    ways = (places[None] if places.ndim == 2 else places) - points[:, None]
     return -(ways @ face.out) >= face.cosine * np.linalg.norm(ways, axis=2)  # type: ignore[no-any-return]
 
 
@@ -62,6 +62,11 @@ def unhindered(points: np.ndarray, normals: np.ndarray, face: LitFace, side: int
     if face.cosine is None:
         return lux  # type: ignore[no-any-return]
     places = samples_of(face, side)
-    weight, inside = weights_of(points, normals, face, places), in_beam(points, face, places)
+    weight, inside = weights_of(points, normals, face.out, places), in_beam(points, face, places)
     whole = weight.sum(axis=1)
     return lux * np.where(whole > 0, (weight * inside).sum(axis=1) / np.maximum(whole, SAME_NUMBER**2), 0.0)  # type: ignore[no-any-return]
+
+
+def area_of(polygon: np.ndarray) -> float:
+    """Of a flat polygon (k, 3)."""
+    return float(np.linalg.norm(np.cross(polygon - polygon[0], np.roll(polygon, -1, axis=0) - polygon[0]).sum(axis=0))) / 2

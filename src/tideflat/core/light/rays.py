@@ -1,6 +1,6 @@
 """What rays meet among casters: how much of the light comes through between two places, and what is met first.
 
-Half spaces are met by C. Haines, "Fast ray-convex polyhedron intersection", Graphics Gems II, 1991; triangles as in solids/mesh.py. Solids
+Half spaces are met by C. Haines, "Fast ray-convex polyhedron intersection", Graphics Gems II, 1991. Solids
 are taken a little smaller than they are, and rays begin a little before their face, so that nothing stands in its own light.
 """
 
@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..tolerances import LIFTED_MM, PARALLEL, ROUNDING, SHRUNK_MM
-from .casters import Balls, Block, Casters, Panel, Shell, sector_of
+from ..tolerances import LIFTED_MM, PARALLEL, SHRUNK_MM
+from .casters import Balls, Block, Caster, Casters, Dish, Panel, sector_of
 
 #: Rays are worked out so many at a time, so that their tables stay small.
 _AT_ONCE = 40_000
@@ -81,7 +81,7 @@ def first_met(casters: Casters, starts: np.ndarray, ways: np.ndarray, *, but: fr
     return Met(owner, patch, far, normal)
 
 
-def _near(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.ndarray, far: np.ndarray) -> np.ndarray | None:
+def _near(caster: Caster, starts: np.ndarray, ways: np.ndarray, far: np.ndarray) -> np.ndarray | None:
     """(n,) whether each ray comes near the caster at all; None where that need not be asked."""
     if isinstance(caster, Panel):
         return None
@@ -91,14 +91,14 @@ def _near(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.nd
     return (off <= caster.radius**2) & (along >= -caster.radius) & (along - caster.radius <= far)  # type: ignore[no-any-return]
 
 
-def _meet(caster: Block | Balls | Shell | Panel, starts: np.ndarray, ways: np.ndarray) -> Hits:
+def _meet(caster: Caster, starts: np.ndarray, ways: np.ndarray) -> Hits:
     """((n,) mm to where each ray meets the caster, inf where it does not; (n,) on which patch; (n, 3) the face's normal on that side)."""
     if isinstance(caster, Block):
         return _meet_block(caster, starts, ways)
     if isinstance(caster, Balls):
         return _meet_balls(caster, starts, ways)
-    if isinstance(caster, Shell):
-        return _meet_shell(caster, starts, ways)
+    if isinstance(caster, Dish):
+        return _meet_dish(caster, starts, ways)
     return _meet_panel(caster, starts, ways)
 
 
@@ -140,29 +140,36 @@ def _meet_balls(balls: Balls, starts: np.ndarray, ways: np.ndarray) -> Hits:
     return best, np.where(inside, INSIDE, balls.patch[sector_of(normals)]), normals
 
 
-def _meet_shell(shell: Shell, starts: np.ndarray, ways: np.ndarray) -> Hits:
-    a = shell.triangles[:, 0]
-    edge1, edge2 = shell.triangles[:, 1] - a, shell.triangles[:, 2] - a
-    best = np.full(len(starts), np.inf)
-    patch = np.full(len(starts), NOTHING)
-    normals = np.zeros(starts.shape)
-    outward = np.cross(edge1, edge2)
-    outward = outward / np.maximum(np.linalg.norm(outward, axis=1, keepdims=True), PARALLEL)
-    for k in range(len(a)):
-        across = np.cross(ways, edge2[k])
-        det = across @ edge1[k]
-        flat = np.abs(det) < PARALLEL
-        inverse = 1 / np.where(flat, 1.0, det)
-        s = starts - a[k]
-        u = (s * across).sum(axis=1) * inverse
-        q = np.cross(s, edge1[k])
-        v = (ways * q).sum(axis=1) * inverse
-        at = (q @ edge2[k]) * inverse
-        hit = ~flat & (u >= -ROUNDING) & (v >= -ROUNDING) & (u + v <= 1 + ROUNDING) & (at > 0) & (at < best)
-        best = np.where(hit, at, best)
-        patch = np.where(hit, np.where(det > 0, shell.patch[k, 0], shell.patch[k, 1]), patch)
-        normals[hit] = np.where(det[hit, None] > 0, outward[k], -outward[k])
-    return best, patch, normals
+def _meet_dish(dish: Dish, starts: np.ndarray, ways: np.ndarray) -> Hits:
+    """The wall is a part of a cone: with the radius r(z) = a + k z, the ray's x^2 + y^2 = r^2 is a quadratic. Floor and foot are level."""
+    o, d = (starts - dish.base) @ dish.turned, ways @ dish.turned
+    k = (dish.rim - dish.foot) / dish.height
+    radius, grows = dish.foot + k * o[:, 2], k * d[:, 2]
+    a = d[:, 0] ** 2 + d[:, 1] ** 2 - grows**2
+    b = o[:, 0] * d[:, 0] + o[:, 1] * d[:, 1] - radius * grows
+    c = o[:, 0] ** 2 + o[:, 1] ** 2 - radius**2
+    root = b * b - a * c
+    safe = np.where(np.abs(a) < PARALLEL, PARALLEL, a)
+    half = np.sqrt(np.maximum(root, 0.0))
+    best, side = np.full(len(o), np.inf), np.zeros(len(o), dtype=int)
+    normal = np.zeros(o.shape)
+    for at in ((-b - half) / safe, (-b + half) / safe):
+        z = o[:, 2] + at * d[:, 2]
+        hit = (root > 0) & (at > 0) & (z >= 0) & (z <= dish.height) & (dish.foot + k * z > 0) & (at < best)
+        place = o + at[:, None] * d
+        out = np.column_stack([place[:, :2] / np.maximum(dish.foot + k * z, PARALLEL)[:, None], np.full(len(o), -k)]) / np.hypot(1, k)
+        inside = (out * d).sum(axis=1) > 0
+        best, side = np.where(hit, at, best), np.where(hit, inside, side)
+        normal = np.where(hit[:, None], np.where(inside[:, None], -out, out), normal)
+    for level, far, is_floor in ((dish.floor, dish.foot + k * dish.floor, 1), (0.0, dish.foot, 0)):
+        at = (level - o[:, 2]) / np.where(np.abs(d[:, 2]) < PARALLEL, PARALLEL, d[:, 2])
+        place = o + at[:, None] * d
+        hit = (at > 0) & (place[:, 0] ** 2 + place[:, 1] ** 2 <= far**2) & (at < best) & (np.abs(d[:, 2]) > PARALLEL)
+        up = np.where(d[:, 2] < 0, 1.0, -1.0)
+        best, side = np.where(hit, at, best), np.where(hit, is_floor, side)
+        normal = np.where(hit[:, None], up[:, None] * np.array([0.0, 0.0, 1.0]), normal)
+    placed = normal @ dish.turned.T
+    return best, dish.patch[side, sector_of(placed)], placed
 
 
 def _meet_panel(panel: Panel, starts: np.ndarray, ways: np.ndarray) -> Hits:

@@ -62,7 +62,7 @@ def shadow_of(body: Body, source: Source, level_mm: float = 0.0) -> Shadow:
         thrown.append([hull_of(r) for r in rays])
         edges.append(hull_of(np.concatenate(rays)))
     for ball in balls:
-        rays = [_thrown(_touched(ball, corner, source), corner, level_mm, source) for corner in corners]
+        rays = [_thrown(touched_by(ball, corner, is_sun=source.to_sun is not None), corner, level_mm, source) for corner in corners]
         thrown.append([hull_of(r) for r in rays])
         edges.append(hull_of(np.concatenate(rays)))
     by_corner = [shapely.union_all([by_part[k] for by_part in thrown]) for k in range(len(corners))]
@@ -140,11 +140,11 @@ def _thrown(points: np.ndarray, corner: np.ndarray, level_mm: float, source: Sou
     return points[:, :2].mean(axis=0) + off * np.minimum(1.0, FURTHEST_MM / np.maximum(far, PARALLEL))  # type: ignore[no-any-return]
 
 
-def _touched(ball: np.ndarray, corner: np.ndarray, source: Source) -> np.ndarray:
+def touched_by(ball: np.ndarray, corner: np.ndarray, *, is_sun: bool) -> np.ndarray:
     """(_TOUCHED, 3) where rays from one place of the light touch a ball: a circle, whose shadow is the ball's."""
     centre, radius = ball[:3], float(ball[3])
     ring = UNIT_CIRCLE[:: len(UNIT_CIRCLE) // _TOUCHED]
-    if source.to_sun is not None:
+    if is_sun:
         along, upward, _ = frame_of(corner)
         return centre + radius * (ring[:, :1] * along + ring[:, 1:] * upward)  # type: ignore[no-any-return]
     to_light = corner - centre

@@ -1,0 +1,111 @@
+"""Light straight from a source: Lambert's formula times the share of the source that is seen, weighed as it counts there."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..tolerances import LIFTED_MM, SAME_NUMBER
+from .casters import Casters
+from .lit_face import LitFace, area_of, in_beam, samples_of, unhindered, weights_of
+from .rays import passing
+from .sources import Source, sun_samples
+
+#: Of a source so many places a side are looked at from a point.
+FINE = 12
+#: A face with nothing before it is worked out with so many, where its beam ends.
+_BEAM_SIDE = 12
+_NONE: frozenset[int] = frozenset()
+
+
+def straight(
+    casters: Casters,
+    points: np.ndarray,
+    normals: np.ndarray,
+    source: Source,
+    *,
+    side: int = FINE,
+    but: frozenset[int] = _NONE,
+    hindered: bool = True,
+) -> np.ndarray:
+    """(n,) lux straight from one source on points (n, 3) facing normals (n, 3), unit. side: places a side of a face that are looked at; but:
+    owners that are not there. Of the sky nothing: it is gathered."""
+    starts = points + LIFTED_MM * normals
+    if source.to_sun is not None:
+        return _from_sun(casters, starts, normals, source, side, but, hindered)
+    lux = np.zeros(len(points))
+    for face in source.faces:
+        whole = unhindered(points, normals, face, _BEAM_SIDE)
+        asked = np.nonzero(whole > 0)[0]
+        if hindered and len(asked):
+            places = samples_of(face, side if len(source.faces) == 1 else 1)
+            whole[asked] *= share_seen(casters, starts[asked], normals[asked], face, places, but)
+        lux += whole
+    return lux
+
+
+def share_seen(casters: Casters, starts: np.ndarray, normals: np.ndarray, face: LitFace, places: np.ndarray, but: frozenset[int] = _NONE) -> np.ndarray:
+    """(n,) the share of a face's light that comes through to each start, by places (m, 3) of it, or (n, m, 3), each start's own."""
+    weight = weights_of(starts, normals, face.out, places)
+    inside = in_beam(starts, face, places)
+    if inside is not None:
+        weight = weight * inside
+    came = weight * _through(casters, starts, places, weight > 0, but)
+    whole = weight.sum(axis=1)
+    return np.where(whole > 0, came.sum(axis=1) / np.maximum(whole, SAME_NUMBER**2), 1.0)  # type: ignore[no-any-return]
+
+
+def _through(casters: Casters, starts: np.ndarray, places: np.ndarray, asked: np.ndarray, but: frozenset[int]) -> np.ndarray:
+    """(n, m) the share that comes through from each place to each start, where it is asked (n, m)."""
+    point, place = np.nonzero(asked)
+    there = places[place] if places.ndim == 2 else places[point, place]
+    ways = there - starts[point]
+    far = np.linalg.norm(ways, axis=1)
+    through = np.zeros(asked.shape)
+    through[point, place] = passing(casters, starts[point], ways / far[:, None], far, but=but)
+    return through
+
+
+def _from_sun(
+    casters: Casters, starts: np.ndarray, normals: np.ndarray, source: Source, side: int, but: frozenset[int], hindered: bool
+) -> np.ndarray:
+    assert source.to_sun is not None
+    if source.sun_lux <= 0:
+        return np.zeros(len(starts))
+    ways = sun_samples(source.to_sun, side)
+    falls = np.maximum(0.0, normals @ ways.T)
+    if source.opening is not None:
+        falls = falls * np.stack([source.opening.passes(starts, way) for way in ways], axis=1)
+    through = np.ones(falls.shape)
+    if hindered:
+        point, way = np.nonzero(falls > 0)
+        through[point, way] = passing(casters, starts[point], ways[way], np.full(len(point), np.inf), but=but)
+    return source.sun_lux * (falls * through).mean(axis=1)  # type: ignore[no-any-return]
+
+
+def glanced(casters: Casters, points: np.ndarray, normals: np.ndarray, source: Source, glances: int) -> np.ndarray:
+    """(n,) lux straight from one source on many points, each looking at a few places of it, others than its neighbours: right in the mean
+    over many."""
+    starts = points + LIFTED_MM * normals
+    if source.to_sun is not None:
+        return _from_sun(casters, starts, normals, source, 2, _NONE, True)
+    turns = np.arange(len(points))
+    if len(source.faces) == 1:
+        face = source.faces[0]
+        lux = unhindered(points, normals, face, 3)
+        lit = np.nonzero(lux > 0)[0]
+        places = samples_of(face, FINE)
+        own = places[_some(turns[lit], len(places), glances)]
+        lux[lit] *= share_seen(casters, starts[lit], normals[lit], face, own)
+        return lux
+    light = np.array([area_of(face.polygon) * face.luminance for face in source.faces])
+    middles = np.array([face.middle for face in source.faces])
+    own = _some(turns, len(light), glances)
+    weight = weights_of(starts, normals, source.faces[0].out, middles[own]) * light[own]
+    came = weight * _through(casters, starts, middles[own], weight > 0, _NONE)
+    return len(light) / own.shape[1] * came.sum(axis=1)  # type: ignore[no-any-return]
+
+
+def _some(turns: np.ndarray, count: int, glances: int) -> np.ndarray:
+    """(n, glances') which of so many places each turn looks at, evenly over them."""
+    stride = max(1, count // glances)
+    return turns[:, None] % stride + stride * np.arange(count // stride)[None]
