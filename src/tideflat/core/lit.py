@@ -41,7 +41,7 @@ def light_value(picture: Picture, asked: np.ndarray | None = None) -> dict[str, 
     if not lighting.sources:
         dark: list[dict[str, Any]] = [{"at": _plain(p), "stops": None, "by": {}} for p in points]
         empty = {"falloff_stops": None, "key": None, "key_to_fill_stops": None, "kelvin_at_hero": None}
-        return {"points": dark, **empty, "shadows": [], "mirrors": _mirrors(lighting, picture), "sun": _sun(lighting, picture)}
+        return {"points": dark, **empty, "shadows": [], "mirrors": _mirrors(lighting, picture), "sun": sun_value(lighting, picture)}
     heroes = picture.hero_ids()
     hero = at_hero(lighting, heroes[0]) if heroes else None
     found = at_points(lighting, points)
@@ -55,7 +55,7 @@ def light_value(picture: Picture, asked: np.ndarray | None = None) -> dict[str, 
         "kelvin_at_hero": None if hero is None or hero.kelvin is None else round(hero.kelvin, 1),
         "shadows": _shadows(lighting),
         "mirrors": _mirrors(lighting, picture),
-        "sun": _sun(lighting, picture),
+        "sun": sun_value(lighting, picture),
     }
 
 
@@ -86,7 +86,7 @@ def _mirrors(lighting: Lighting, picture: Picture) -> list[dict[str, Any]]:
     ]
 
 
-def _sun(lighting: Lighting, picture: Picture) -> dict[str, Any] | None:
+def sun_value(lighting: Lighting, picture: Picture) -> dict[str, Any] | None:
     """Where the first sun stands, and when it reaches the hero; of a sun that a cover spreads, never."""
     from .light.sun import moment_of, sun_at
 

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..facts.light import SUN_DISC
+from ..model import Prop
 from ..solids.body import Body, rotation
 from ..tolerances import LIFTED_MM, SAME_NUMBER
 from .falling import Lighting
@@ -47,13 +48,18 @@ def mirrors_of(lighting: Lighting, lens: np.ndarray) -> list[Mirror]:
         if lighting.props[placement_id].finish not in MIRRORS:
             continue
         for face, at, normal in faces_of(body, lens):
-            if float((lens - at) @ normal) <= 0:
-                continue  # it is turned away
+            if float((lens - at) @ normal) <= 0 or (face == "top" and holds_something(body, lighting.props[placement_id])):
+                continue  # it is turned away, or one sees what lies in it
             way = at - lens
             direction = mirrored(way / np.linalg.norm(way), normal)
             meets = met_along(lighting, at, normal, direction, lens, but=lighting.owner("placement", placement_id))
             found.append(Mirror(placement_id, face, _plain(at), _plain(normal), _plain(direction), meets))
     return found
+
+
+def holds_something(body: Body, prop: Prop) -> bool:
+    """Whether what is seen in a dish is its contents: drawn, or in the picture that it wears."""
+    return body.local.opening is not None and (prop.texture == "filled" or any(skin.face in ("top", "tile") for skin in prop.skins))
 
 
 def mirrored(way: np.ndarray, normal: np.ndarray) -> np.ndarray:

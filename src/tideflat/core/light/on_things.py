@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 
 from .falling import Lighting
-from .mirrors import mirrored
+from .mirrors import holds_something, mirrored
 from .rays import first_met
 from .straight import glanced
 
@@ -71,10 +71,7 @@ def _finish_of(lighting: Lighting, owner: int) -> int:
 
 def _holds_something(lighting: Lighting, owner: int) -> bool:
     kind, name = lighting.casters.owners[owner]
-    if kind != "placement" or lighting.bodies[name].local.opening is None:
-        return False
-    prop = lighting.props[name]
-    return prop.texture == "filled" or any(skin.face in ("top", "tile") for skin in prop.skins)
+    return kind == "placement" and holds_something(lighting.bodies[name], lighting.props[name])
 
 
 def _mirrored_light(lighting: Lighting, places: np.ndarray, normals: np.ndarray, ways: np.ndarray) -> np.ndarray:

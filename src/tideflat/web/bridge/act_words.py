@@ -7,6 +7,7 @@ from typing import Any
 
 from tideflat.core.units import format_length
 
+from .light_words import light_name
 from .remedy_words import remedy_words
 from .time_words import time_words
 
@@ -29,6 +30,7 @@ _BRIEF_WORDS = {"must_show": "what must be seen", "finals": "number of finals"}
 KEY_WORDS = {
     "x": "place", "y": "place", "z": "place", "on": "place", "turn": "turn", "lean": "lean", "lean_toward": "lean", "role": "role",
     "held_by": "held by", "prop": "prop", "hidden": "left out", "surface": "surface", "backdrop": "backdrop", "scheme": "scheme",
+    "lights": "lights", "cards": "cards", "rig": "rig",
 }  # fmt: skip
 
 
@@ -104,6 +106,18 @@ def _over(f: Figures, mm: Mm) -> str:
 
 def _backdrop_place(f: Figures, mm: Mm) -> str:
     return f"backdrop middle at {mm(f['x'])}" if "x" in f else f"backdrop standing {mm(f['y'])}"
+
+
+_LIGHT_KEYS = {"on": "switched", "stops": "strength", "kelvin": "colour temperature", "filter": "filter", "width": "size", "height": "size",
+               "cover": "cover", "beam": "beam", "through": "sheet", "time": "clock", "toward": "turned", "bend": "bend", "colour": "colour"}  # fmt: skip
+
+
+def _light(f: Figures, mm: Mm) -> str:
+    name = light_name(f["id"])
+    if f["new"]:
+        return f"{name} set up"
+    keys = ", ".join(dict.fromkeys(_LIGHT_KEYS.get(key, key) for key in f.get("keys", ())))
+    return f"{name}: {keys}" if keys else f"{name} moved {mm(f['moved'])}" if f.get("moved") else f"{name} as it was"
 
 
 def _brief(f: Figures, mm: Mm) -> str:
@@ -185,6 +199,14 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "backdrop": lambda f, mm: f"backdrop: {f['name'] or 'none'}",
     "place_backdrop": _backdrop_place,
     "scheme": lambda f, mm: f"scheme: {f['kind'] or 'none'}",
+    "light": _light,
+    "card": _light,
+    "rig": _light,
+    "move_light": lambda f, mm: f"{light_name(f['id'])} moved {mm(f['moved'])}" if f.get("moved") else f"{light_name(f['id'])} turned",
+    "remove_light": lambda f, mm: f"{light_name(f['id'])} taken away",
+    "only_light": lambda f, mm: f"only the {light_name(f['id'])} on" if f["id"] else "all lights on",
+    "turn_set": lambda f, mm: f"the whole set turned {f['degrees']:g}°",
+    "room_place": lambda f, mm: "room: " + ", ".join(f),
     "room": lambda f, mm: f"ceiling {mm(f['ceiling'])} high" if f["ceiling"] else "ceiling not known",
     "palette": lambda f, mm: f"palette from {f['source']}" if f["source"] else "palette dropped",
     "palette_from_subject": lambda f, mm: f"palette from the {f['name']}",

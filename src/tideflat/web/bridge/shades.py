@@ -55,19 +55,26 @@ def definitions(prefix: str, keys: Iterable[Key]) -> str:
     return "".join(_gradient(f"{prefix}{shade}{colour[1:]}", shade, colour) for shade, colour in dict.fromkeys(keys))
 
 
+#: Shades that only say where light falls: over a colour, and as it.
+_VEILS = ("falloff", "skinlight", "skinround", "backlight")
+_FORMS = ("round", "sheen", "hollow", "ball")
+
+
 def _gradient(name: str, shade: str, colour: str) -> str:
     across, stops = _stops(shade, colour)
     written = "".join(
         f'<stop offset="{at:g}" stop-color="{tone}"' + (f' stop-opacity="{alpha:g}"' if alpha < 1 else "") + "/>"
         for at, tone, alpha in stops
     )
+    # Where the scene's own light lies over the drawing, what only plays at light is its colour, or nothing (ui/styles/drawings.css).
+    lit = ' class="veil-light"' if shade in _VEILS else f' class="form-light" color="{colour}"' if shade in _FORMS else ""
     if across.startswith("way"):
         x, y = CAST_WAYS[int(across[3:])]
         return f'<linearGradient id="{name}" x1="{(1 - x) / 2:g}" y1="{(1 - y) / 2:g}" x2="{(1 + x) / 2:g}" y2="{(1 + y) / 2:g}">{written}</linearGradient>'
     if across == "radial":
-        return f'<radialGradient id="{name}" cx="0.5" cy="0.5" r="0.62" fx="0.32" fy="0.28">{written}</radialGradient>'
+        return f'<radialGradient id="{name}"{lit} cx="0.5" cy="0.5" r="0.62" fx="0.32" fy="0.28">{written}</radialGradient>'
     x1, y1, x2, y2 = {"across": (0, 0, 1, 0), "slant": (0, 0, 1, 1), "down": (0, 0, 0, 1)}[across]
-    return f'<linearGradient id="{name}" x1="{x1}" y1="{y1}" x2="{x2}" y2="{y2}">{written}</linearGradient>'
+    return f'<linearGradient id="{name}"{lit} x1="{x1}" y1="{y1}" x2="{x2}" y2="{y2}">{written}</linearGradient>'
 
 
 def _stops(shade: str, c: str) -> tuple[str, Stops]:

@@ -13,6 +13,7 @@ from tideflat.web.bridge.crops_drawn import chosen_crop, crop_view, veil
 from tideflat.web.bridge.drawing import frame_drawing, table_drawing
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.grids_drawn import frame_grids, surface_grid
+from tideflat.web.bridge.lights_drawn import lights_drawn
 from tideflat.web.bridge.places_drawn import places_drawn
 from tideflat.web.bridge.readings import frame_caption, readings
 from tideflat.web.bridge.ruler import ruler, table_text_size
@@ -53,6 +54,7 @@ def stage(
     crop = chosen_crop(picture, glance.crop)
     box = crop.box if crop else FULL_FRAME
     text = table_text_size(scene.surface)
+    table_box = f"{-3.3 * text:g} {-1.8 * text:g} {scene.surface.width + 5.2 * text:g} {scene.surface.depth + 3.9 * text:g}"
     return {
         "row": row,
         "scene": scene,
@@ -68,7 +70,8 @@ def stage(
         "places": places_drawn(picture, crop, frame["sheet"], table["sheet"]),
         "table_grid": surface_grid(scene.surface, table["sheet"]),
         "table_text": text,
-        "table_view_box": f"{-3.3 * text:g} {-1.8 * text:g} {scene.surface.width + 5.2 * text:g} {scene.surface.depth + 3.9 * text:g}",
+        "table_view_box": table_box,
+        "lights_drawn": lights_drawn(scene, glance.unit, table_box),
         "ruler": ruler(scene.surface, glance.unit),
         "crops": [crop_view(c, frame["sheet"], c is crop) for c in picture.crops],
         "crop": crop,

@@ -16,6 +16,8 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.core.light.falling import Lighting
 from tideflat.core.light_pictures import light_pictures
+from tideflat.core.light_told import light_told
+from tideflat.core.lit import lit_picture
 
 
 class Drawer:
@@ -26,7 +28,7 @@ class Drawer:
         self._lighting: Lighting | None = None
 
     def answer(self, asked: dict[str, Any]) -> dict[str, Any]:
-        """asked: document, setup, share of the places (1: all)."""
+        """asked: document, setup, share of the places (1: all), told: whether its readings are wanted."""
         scene = read_scene(asked["document"].encode())
         picture = Picture(scene, scene.setup(asked["setup"]))
         share = asked.get("share", 1.0)
@@ -34,6 +36,8 @@ class Drawer:
         key = replace(seen, lights=(), cards=() if share < 1 else seen.cards, setups=(), meant=(), title=""), picture.setup.hidden
         known = self._lighting if key == self._key or (share < 1 and self._is_of_same_things(key)) else None
         found, lighting = light_pictures(picture, share=share, before=known)
+        if asked.get("told"):
+            found["told"] = light_told(lit_picture(picture), lighting)
         if share == 1 or known is None:
             self._key, self._lighting = key, lighting
         return found

@@ -10,7 +10,7 @@ from tideflat.core.model import Scene
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
 
-from ..forms import adding, brief, camera, ground, judgement, palette, proposals, schemes, set_ups, several, sharp, things
+from ..forms import adding, brief, camera, ground, judgement, lights, palette, proposals, schemes, set_ups, several, sharp, things
 from ..forms.asked import Asked, Form, Value
 from ..models import Scene as SceneRow
 from .history import Edit
@@ -25,6 +25,7 @@ FORMS: dict[str, Form] = {
     **sharp.FORMS,
     **set_ups.FORMS,
     **ground.FORMS,
+    **lights.FORMS,
     **palette.FORMS,
     **brief.FORMS,
     **judgement.FORMS,

@@ -45,4 +45,6 @@ export function listenToVersions() {
 
 export const listenToSide = () => import("./later/side.js").then((side) => side.listenToSide());
 
+export const settleLight = () => import("./later/light.js").then((light) => light.settleLight());
+
 export const listenToScheme = () => import("./later/scheme.js");

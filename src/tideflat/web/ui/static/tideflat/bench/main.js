@@ -18,7 +18,7 @@ import { listenToCarrying } from "./carrying.js";
 import { applyZoom, listenToZoom } from "./zoom.js";
 import { turnHeld } from "./turning.js";
 import { isUnsent, listenToTyping } from "./unsent.js";
-import { listenToProposing, listenToRows, listenToScheme, listenToSide, listenToVersions, openFinder } from "./later.js";
+import { listenToProposing, listenToRows, listenToScheme, listenToSide, listenToVersions, openFinder, settleLight } from "./later.js";
 
 const LOOK_MS = 4000; // between looks whether somebody else changed something
 
@@ -34,6 +34,7 @@ function settled() {
   if (byId("frame-scheme")) listenToScheme();
   if (now.row) now.row.settled();
   showCrops();
+  settleLight();
   document.querySelectorAll("[data-grid]").forEach((n) => { n.checked = gridsOn().includes(n.dataset.grid); });
 }
 
@@ -108,7 +109,7 @@ document.addEventListener("DOMContentLoaded", () => {
   const morphs = window.Idiomorph.defaults.callbacks;
   // What is the same is not sent again; what looks after itself is not overwritten.
   morphs.beforeNodeMorphed = (node, next) => !(next.nodeType === 1 && (next.hasAttribute("data-kept") || next.hasAttribute("data-cared-for") || isUnsent(node, next)));
-  const isZooms = (name, node) => (name === "viewBox" && node.matches("svg.picture")) || (name === "style" && node.matches("#frame-over, #table-over, #table-ruler"));
+  const isZooms = (name, node) => (name === "viewBox" && node.matches("svg.picture")) || (name === "data-box" && node.id === "table-svg") || (name === "style" && node.matches("#frame-over, #table-over, #table-ruler"));
   morphs.beforeAttributeUpdated = (name, node) =>
     !(node.hasAttribute("x-bind:" + name) || node.hasAttribute(":" + name) || (name === "style" && node.hasAttribute("x-show")) || isZooms(name, node));
   // What is being searched for is not overtaken by an answer; of anything else that has focus, children would be kept too.
@@ -132,5 +133,6 @@ document.addEventListener("DOMContentLoaded", () => {
   recallDrawer();
   setInterval(look, LOOK_MS);
   window.addEventListener("focus", look);
+  document.addEventListener("eased", () => applyZoom("table"));
   settled();
 });

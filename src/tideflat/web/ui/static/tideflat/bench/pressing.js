@@ -77,7 +77,7 @@ function onChange(event) {
     if (d.also) { const [key, value] = d.also.split(":"); values[key] = value; }
     change(d.doTyped, values);
   } else if (d.doChoice) {
-    change(d.doChoice, { id: d.id || "", ids: d.ids || "", at: d.at || "", [d.name]: event.target.value });
+    change(d.doChoice, { id: d.id || "", ids: d.ids || "", at: d.at || "", field: d.field || "", [d.name]: event.target.value });
     event.target.blur(); // so that arrows work what is in hand again, and do not choose on
   }
   else if (d.copyTo !== undefined && event.target.value) {

@@ -1,0 +1,86 @@
+"""Light in plain words: strengths, softness, key and fill, warmth, what mirrors what, when the sun comes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+
+def light_name(light_id: str) -> str:
+    """An id as people read it.
+
+    >>> light_name("soft-box_2")
+    'soft box 2'
+    """
+    return light_id.replace("-", " ").replace("_", " ")
+
+
+def strength_words(stops: float) -> str:
+    """Against what 0 stands for."""
+    if not stops:
+        return "as it comes"
+    return f"{abs(stops):g} stop{'' if abs(stops) == 1 else 's'} {'stronger' if stops > 0 else 'weaker'}"
+
+
+def softness_words(degrees: float | None) -> str:
+    """How wide a light looks from the hero, in the trade's words [practice]: the limits are common practice, no source."""
+    if degrees is None:
+        return "from all round"
+    if degrees < 3:
+        return "hard, its shadows have edges"
+    if degrees < 14:
+        return "rather hard"
+    return "soft" if degrees < 45 else "very soft"
+
+
+def fill_words(stops: float | None) -> str:
+    """Key against fill [practice]."""
+    if stops is None:
+        return "nothing fills its other side"
+    if stops < 0.7:
+        return "its sides are nearly alike: flat"
+    if stops < 1.8:
+        return "open shadows"
+    return "deep shadows" if stops < 3.2 else "very deep shadows"
+
+
+def warmth_words(kelvin: float) -> str:
+    """As photographers say it; common practice, no source."""
+    if kelvin < 3600:
+        return "warm, as lamps are"
+    if kelvin < 4700:
+        return "between lamp and day"
+    return "as day is" if kelvin < 6600 else "cool, as shade is"
+
+
+_FACES = {"top": "top", "front": "side"}
+_MEETS = {"dark": "nothing lit", "lens": "the camera itself", "wall": "a wall", "floor": "the floor", "ceiling": "the ceiling",
+          "backdrop": "the backdrop", "surface": "the surface"}  # fmt: skip
+
+
+def told_words(told: Mapping[str, Any], names: Mapping[str, str]) -> list[dict[str, str]]:
+    """Lines of the light's readings, big figure and words. told: as the light worker says; names: things by placement id."""
+    lines: list[dict[str, str]] = []
+    hero = told.get("hero")
+    if hero is not None:
+        soft = softness_words(hero["softness"])
+        wide = "" if hero["softness"] is None else f", {hero['softness']:.0f}° wide from the hero"
+        lines.append({"figure": light_name(hero["key"]), "words": f"is the key: {soft}{wide}"})
+        ratio = hero["key_to_fill"]
+        lines.append({"figure": "" if ratio is None else f"{ratio:.1f} stops", "words": f"from key to fill: {fill_words(ratio)}"})
+        if hero["kelvin"]:
+            lines.append({"figure": f"{round(hero['kelvin'], -2):.0f} K", "words": f"at the hero: {warmth_words(hero['kelvin'])}"})
+    if told.get("falloff") is not None:
+        more = ": move the light back, or fill" if told["falloff"] > 1 else ""
+        lines.append({"figure": f"{told['falloff']:.1f} stops", "words": f"fall off over the set{more}"})
+    sun = told.get("sun")
+    if sun is not None:
+        hours = ", ".join(f"{a} to {b}" for a, b in sun["hours"]) or "not at all"
+        lines.append({"figure": f"{sun['elevation']:.0f}°", "words": f"high stands the sun; direct sun reaches the hero {hours}"})
+    for mirror in told.get("mirrors", []):
+        meets = names.get(mirror["meets"]) or _MEETS.get(mirror["meets"]) or light_name(mirror["meets"])
+        what = meets if mirror["meets"] in _MEETS else f"the {meets}"
+        turn = mirror.get("turn")
+        advice = f"; turned {turn['degrees']:.0f}° it would mirror the {light_name(turn['to'])}" if turn else ""
+        lines.append({"figure": names.get(mirror["placement"], mirror["placement"]), "words": f"mirrors {what} ({_FACES[mirror['face']]}){advice}"})
+    return lines

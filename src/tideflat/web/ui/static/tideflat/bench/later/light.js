@@ -1,0 +1,138 @@
+// The scene's own light over both drawings; lights, cards and rig moved and turned from above. What is worked out comes from the server.
+
+import { byId, mayChange, now, stage } from "../state.js";
+import { change, sent } from "../requests.js";
+
+const WAIT = 120; // ms after the last change before the light is asked for
+const LEAST = 3; // pixels: less is a press
+const EASE = 320; // ms for the table view to open out to the room
+let shown = "";
+let asking = null;
+let waiting = 0;
+let held = null;
+
+const key = () => [stage().dataset.revision, stage().dataset.setup, stage().dataset.tray === "light"].join(" ");
+
+async function ask(values, isHeld) {
+  if (asking) { if (isHeld) return; asking.abort(); }
+  const mine = (asking = new AbortController());
+  try {
+    const answer = await fetch(`${stage().dataset.url}light/?${new URLSearchParams(sent(values))}`, { signal: mine.signal, priority: "low" });
+    if (answer.status === 200) show(await answer.json(), isHeld);
+  } catch { /* dropped, or the server is away */ }
+  if (asking === mine) asking = null;
+  if (held && held.wanted) { const next = held.wanted; held.wanted = null; ask(next, true); }
+}
+
+const put = (id, address) => byId(id).setAttribute("href", address);
+
+function show(light, isHeld) {
+  put("frame-light-ground", light.frame_ground);
+  put("frame-light-things", light.frame_things);
+  put("table-light-ground", light.surface);
+  put("table-light-things", light.table_things);
+  const [x0, y0, x1, y1] = light.table_box, depth = Number(byId("table-light-ground").getAttribute("height")), things = byId("table-light-things");
+  for (const [name, value] of [["x", x0], ["y", depth - y1], ["width", x1 - x0], ["height", y1 - y0]]) things.setAttribute(name, value);
+  if (!isHeld) for (const view of ["frame", "table"]) clip(view, light[view + "_clip"]);
+  document.documentElement.classList.add("is-lit");
+  if (light.told !== undefined && byId("light-told")) byId("light-told").innerHTML = light.told;
+}
+
+function clip(view, outlines) {
+  byId(view + "-lit-clip").replaceChildren(...Object.entries(outlines).map(([id, d]) => {
+    const path = document.createElementNS("http://www.w3.org/2000/svg", "path");
+    path.setAttribute("d", d);
+    path.dataset.litOf = id;
+    return path;
+  }));
+}
+
+export function settleLight() {
+  easeOut();
+  if (key() === shown) return;
+  clearTimeout(waiting);
+  waiting = setTimeout(() => { shown = key(); ask({}); }, WAIT);
+}
+
+// The table view opens out to the room while Light is open.
+let eased = null;
+
+function easeOut() {
+  const svg = byId("table-svg"), wanted = stage().dataset.tray === "light" ? svg.dataset.roomBox : svg.dataset.tableBox;
+  if (svg.dataset.box === wanted && !eased) return;
+  const from = svg.dataset.box.split(" ").map(Number), to = wanted.split(" ").map(Number), began = performance.now();
+  const still = matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : EASE;
+  cancelAnimationFrame(eased);
+  const step = (time) => {
+    const share = still ? Math.min(1, (time - began) / still) : 1, s = share * share * (3 - 2 * share);
+    svg.dataset.box = share < 1 ? from.map((v, k) => v + (to[k] - v) * s).join(" ") : wanted;
+    document.dispatchEvent(new Event("eased"));
+    eased = share < 1 ? requestAnimationFrame(step) : null;
+  };
+  eased = requestAnimationFrame(step);
+}
+
+function place(event) {
+  const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(byId("table-svg").getScreenCTM().inverse());
+  return [p.x, Number(byId("table-light-ground").getAttribute("height")) - p.y];
+}
+
+function wish() {
+  // What letting go here asks for.
+  const { node, at, from, middle } = held, values = { key: node.dataset.list, id: node.dataset.light };
+  if (held.turns) return { ...values, tx: (at[0] - middle[0]).toFixed(3), ty: (at[1] - middle[1]).toFixed(3) };
+  return { ...values, x: (middle[0] + at[0] - from[0]).toFixed(1), y: (middle[1] + at[1] - from[1]).toFixed(1) };
+}
+
+function begin(event) {
+  const node = event.button === 0 && event.target.closest && event.target.closest("[data-light]");
+  if (!node || node.dataset.at === "null" || !mayChange() || !now.geometry) return;
+  event.preventDefault();
+  event.stopPropagation();
+  node.focus();
+  const at = place(event), middle = JSON.parse(node.dataset.at);
+  held = { node, from: at, at, middle, turns: Boolean(event.target.closest("[data-light-turn]")), pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, wanted: null };
+}
+
+function carry(event) {
+  if (!held || event.pointerId !== held.pointer) return;
+  held.at = place(event);
+  held.moved = held.moved || Math.hypot(event.clientX - held.x, event.clientY - held.y) >= LEAST;
+  if (!held.moved) return;
+  const { node, at, from, middle } = held, depth = Number(byId("table-light-ground").getAttribute("height"));
+  if (held.turns) {
+    const was = Math.atan2(from[1] - middle[1], from[0] - middle[0]), is = Math.atan2(at[1] - middle[1], at[0] - middle[0]);
+    node.setAttribute("transform", `rotate(${((was - is) * 180) / Math.PI} ${middle[0]} ${depth - middle[1]})`);
+  } else node.setAttribute("transform", `translate(${at[0] - from[0]} ${from[1] - at[1]})`);
+  if (asking) held.wanted = wish();
+  else ask(wish(), true);
+}
+
+function end(event) {
+  if (!held || event.pointerId !== held.pointer) return;
+  const done = held, asked = wish();
+  held = null;
+  if (event.type === "pointerup" && done.moved) change("light-move", asked);
+  else { done.node.removeAttribute("transform"); if (done.moved) { shown = ""; settleLight(); } }
+}
+
+const STEPS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+
+function byKey(event) {
+  const node = event.target.closest && event.target.closest("[data-light]");
+  if (!node || node.dataset.at === "null" || !mayChange()) return;
+  const [x, y] = JSON.parse(node.dataset.at), values = { key: node.dataset.list, id: node.dataset.light }, far = event.shiftKey ? 200 : event.altKey ? 5 : 50;
+  if (STEPS[event.key]) change("light-move", { ...values, x: x + STEPS[event.key][0] * far, y: y + STEPS[event.key][1] * far });
+  else if (event.key === "," || event.key === ".") {
+    const [tx, ty] = JSON.parse(node.dataset.toward), by = ((event.key === "," ? 5 : -5) * Math.PI) / 180;
+    change("light-move", { ...values, tx: (tx * Math.cos(by) - ty * Math.sin(by)).toFixed(4), ty: (tx * Math.sin(by) + ty * Math.cos(by)).toFixed(4) });
+  } else if (event.key === "Delete") change("light-remove", values);
+  else return;
+  event.preventDefault();
+  event.stopPropagation();
+}
+
+document.addEventListener("pointerdown", begin, true);
+document.addEventListener("pointermove", carry);
+for (const kind of ["pointerup", "pointercancel"]) document.addEventListener(kind, end);
+document.addEventListener("keydown", byKey, true);
