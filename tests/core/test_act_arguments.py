@@ -21,6 +21,7 @@ BOUNDS: dict[str, tuple[float, ...]] = {
     "camera.aim": (-1e5, 1e5, 3), "camera.aperture": (0.5, 256), "camera.circle_of_confusion": (1e-4, 10), "lens_height.height": (-1e5, 1e5),
     "pan.dx": (-1e5, 1e5), "pan.dy": (-1e5, 1e5), "deliverable.pixels": (1, 1e5, 2), "deliverable.scale": (1e-4, 1), "frame_all.aim": (-1e5, 1e5, 3), "frame_all.distance": (0.1, 1e5), "tilt.tilt": (0, 45), "tilt.toward": (-360, 360), "tilt.aperture": (0.5, 256), "deliverable.bleed": (0, 0.2), "deliverable.safe": (0, 0.2), "deliverable.moves": (1, 1000), "crop.centre": (0, 1, 2),
     "table_height.height_above_floor": (0, 10_000), "place_backdrop.x": (-1e5, 1e5), "place_backdrop.y": (-1e5, 1e5),
+    "move_light.at": (-1e5, 1e5, 3), "move_light.toward": (-1e5, 1e5, 3), "turn_set.degrees": (-360, 360), "room_place.north": (-360, 360), "room_place.x": (-1e5, 1e5), "room_place.y": (-1e5, 1e5), "room_place.width": (0.1, 1e5), "room_place.depth": (0.1, 1e5),
     "room.ceiling_height": (0.1, 1e5), "palette_colour.at": (0, 12), "palette_colour.share": (0, 1), "remove_palette_colour.at": (0, 12),
     "shift.dx": (-1e5, 1e5), "shift.dy": (-1e5, 1e5), "spin.by": (-3600, 3600), "let_go.x": (-1e5, 1e5), "let_go.y": (-1e5, 1e5),
     "lay_dish.toward": (-360, 360), "lay_dish.seed": (0, 2**31 - 1), "repeat.count": (2, 60), "repeat.step": (0.1, 1e5), "repeat.angle": (-360, 360), "repeat.radius": (-20_000, 20_000),

@@ -11,6 +11,13 @@ from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.core.formats.scene_writer import prop_value, surface_value
 from tideflat.core.model import HOLDERS, LEANINGS, ROLES, Scene
 
+LIGHTS: list[dict[str, Any]] = [
+    {"id": "lamp", "kind": "lamp", "at": [100, 900, 700], "toward": [1, -1, -1], "width": 300, "height": 300},
+    {"id": "window", "kind": "window", "at": [-900, 300, 500], "toward": [1, 0, 0], "width": 900, "height": 1200, "cover": "sheer"},
+    {"id": "room-light", "kind": "room", "stops": -1},
+]
+CARD = {"id": "card", "kind": "white", "at": [900, 200, 200], "toward": [-1, 0, 0], "width": 300, "height": 400}
+RIG = {"id": "stand", "kind": "stand", "at": [1100, 500, -740], "toward": [-1, 0, 0], "width": 60, "depth": 60, "height": 1800}
 SETUPS = ("main", "upright", "detail")
 
 
@@ -112,6 +119,9 @@ def chance_act(rng: random.Random, scene: Scene) -> dict[str, Any]:
         {"act": "remove_setup", "setup": setup}, {"act": "give_back", "setup": setup, "placement": i}, {"act": "take_over", "setup": setup, "placement": i}, {"act": "give_back", "setup": setup}, {"act": "take_over", "setup": setup},
         {"act": "surface", **where, "surface": {**surface, "name": rng.choice(["slate", "oak"])}}, {"act": "backdrop", **where, "backdrop": rng.choice([None, {"y": 700, "x": 400, "width": 900, "height": 500}])},
         {"act": "place_backdrop", **where, "x": some["x"]}, {"act": "table_height", **where, "height_above_floor": 700}, {"act": "scheme", **where, "scheme": rng.choice([None, {"kind": "crescent", "opens": "left"}])},
+        {"act": "light", **where, "light": rng.choice(LIGHTS)}, {"act": "card", **where, "card": CARD}, {"act": "rig", **where, "rig": RIG},
+        {"act": "move_light", **where, "id": "lamp", "at": [some["x"], 900, 500]}, {"act": "move_light", **where, "list": "cards", "id": "card", "toward": [-1, 0.5, 0]},
+        {"act": "remove_light", **where, "id": "lamp"}, {"act": "only_light", **where, "id": rng.choice(["lamp", None])}, {"act": "turn_set", "degrees": rng.choice([30, -90])}, {"act": "room_place", "north": 120},
         {"act": "room", "ceiling_height": rng.choice([None, 2600])}, {"act": "title", "title": "Evening"}, {"act": "leaning", "leaning": rng.choice(LEANINGS), "value": rng.choice([-1, 0, 1])},
         {"act": "brief", "mood": "bright", "tags": ["orange"]}, {"act": "begin", "use": "feed", "story": "One line."}, {"act": "palette", "palette": rng.choice([None, colours])},
         {"act": "palette_from_subject", "setup": setup}, {"act": "palette_colour", "hex": "#536068"}, {"act": "remove_palette_colour", "at": 0},

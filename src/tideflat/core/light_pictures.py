@@ -1,6 +1,7 @@
 """The drawn light as small PNG pictures that lie over both views, blended as hard light: half grey leaves a colour as it is.
 
-Blending as hard light multiplies by 2 v where v is under a half; colours are coded with an exponent of about 1 / 2.2, so a share f of light is
+Blending as hard light multiplies by 2 v where v is under a half; colours are coded with an exponent of about 1 / 2.2, so a share f of
+light is
 v = f^(1 / 2.2) / 2. Over a half it is exact for a middle grey.
 """
 

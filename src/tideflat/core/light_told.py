@@ -22,7 +22,11 @@ def light_told(picture: Picture, lighting: Lighting) -> dict[str, Any]:
     of its face that would show the key, where it shows no light."""
     heroes = picture.hero_ids()
     hero = at_hero(lighting, heroes[0]) if heroes and lighting.sources else None
-    told: dict[str, Any] = {"hero": None, "falloff": falloff_stops(lighting) if lighting.sources else None, "sun": sun_value(lighting, picture)}
+    told: dict[str, Any] = {
+        "hero": None,
+        "falloff": falloff_stops(lighting) if lighting.sources else None,
+        "sun": sun_value(lighting, picture),
+    }
     key = None
     if hero is not None:
         key = next(s for s in lighting.sources if s.id == hero.key)

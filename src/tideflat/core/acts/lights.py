@@ -11,7 +11,7 @@ from ..bounds import LEAST_SIZE_MM, MOST_PLACE_MM
 from ..errors import FieldError
 from ..formats.light_reader import MOST_CARDS, MOST_LIGHTS, MOST_RIG, card_of, light_of, rig_piece_of
 from ..formats.scene_writer import card_value, light_value, rig_value
-from ..model import Card, Faced, Lamp, Light, Rig, Room, Scene, Setup, Sun
+from ..model import LIGHTING, Card, Faced, Lamp, Light, Rig, Room, Scene, Setup, Sun
 from .act import Act, Done, Figures
 from .arguments import COLOUR, ID, PLACE, POINT, arg, maybe, numbered, one_of, valued
 from .ground import WALLS, GroundAct
@@ -19,8 +19,6 @@ from .ground import WALLS, GroundAct
 LIGHT = valued(light_of, light_value, {"$ref": "#/$defs/light"})
 CARD = valued(card_of, card_value, {"$ref": "#/$defs/card"})
 RIG = valued(rig_piece_of, rig_value, {"$ref": "#/$defs/rig"})
-#: What lists of a scene hold what stands round the table.
-LISTS: tuple[str, ...] = ("lights", "cards", "rig")
 _MOST = {"lights": MOST_LIGHTS, "cards": MOST_CARDS, "rig": MOST_RIG}
 Item = TypeVar("Item", Light, Card, Rig)
 
@@ -93,10 +91,10 @@ class MoveLight(GroundAct):
     """A light, card or piece of rig somewhere else: its middle at a place, or looking another way. A lamp's sheet goes and turns along."""
 
     act = "move_light"
-    list: str = arg(one_of(LISTS), "lights")
+    list: str = arg(one_of(LIGHTING), "lights")
     id: str = arg(ID)
-    at: tuple[float, float, float] | None = arg(maybe(POINT), None)
-    toward: tuple[float, float, float] | None = arg(maybe(POINT), None)
+    at: tuple[float, float, float] | None = arg(POINT, None)
+    toward: tuple[float, float, float] | None = arg(POINT, None)
 
     def done(self, scene: Scene) -> Done:
         items = getattr(self.seen(scene), self.list)
@@ -125,7 +123,7 @@ class RemoveLight(GroundAct):
     """A light, card or piece of rig is taken away; a sun that came through a window that goes comes straight."""
 
     act = "remove_light"
-    list: str = arg(one_of(LISTS), "lights")
+    list: str = arg(one_of(LIGHTING), "lights")
     id: str = arg(ID)
 
     def done(self, scene: Scene) -> Done:
@@ -161,7 +159,8 @@ def _found(items: tuple[Item, ...], item_id: str) -> Item:
 
 @dataclass(frozen=True, kw_only=True)
 class TurnSet(Act):
-    """The whole set turned by so many degrees, counter-clockwise seen from above, in a room that stays: windows, lamps, cards, rig and the sun
+    """The whole set turned by so many degrees, counter-clockwise seen from above, in a room that stays: windows, lamps, cards, rig and the
+    sun
     go round the middle of the surface the other way. What a set-up has of its own goes along."""
 
     act = "turn_set"
@@ -172,7 +171,9 @@ class TurnSet(Act):
             raise FieldError("degrees", "must not be 0", show_got=False)
         room = scene.room
         if room is not None and room.width is not None and self.degrees % 90:
-            raise FieldError("degrees", "must be a quarter turn, or the room's walls not known: they stand square to the table", self.degrees)
+            raise FieldError(
+                "degrees", "must be a quarter turn, or the room's walls not known: they stand square to the table", self.degrees
+            )
         x, y = scene.surface.width / 2, scene.surface.depth / 2
         turned = _turner(-self.degrees, x, y)
         after = replace(scene, room=_room_turned(room, -self.degrees, turned), **_all_turned(scene, turned))
@@ -197,7 +198,7 @@ def _turner(degrees: float, x: float, y: float) -> Turn:
 
 def _all_turned(of: Scene | Setup, turned: Turn) -> dict[str, Any]:
     found: dict[str, Any] = {}
-    for key in LISTS:
+    for key in LIGHTING:
         items = getattr(of, key)
         if isinstance(items, tuple):
             found[key] = tuple(_turned(i, turned) for i in items)
@@ -229,15 +230,15 @@ def _room_turned(room: Room | None, degrees: float, turned: Turn) -> Room | None
 @dataclass(frozen=True, kw_only=True)
 class RoomPlace(Act):
     """How the room lies: the compass bearing of the table's +y, the middle of its floor, its width and depth, mm, and the ceiling's colour.
-    What is not given stays; null is not known."""
+    What is not given stays."""
 
     act = "room_place"
-    north: float | None = arg(maybe(numbered(-360, 360)), None)
-    x: float | None = arg(maybe(PLACE), None)
-    y: float | None = arg(maybe(PLACE), None)
-    width: float | None = arg(maybe(numbered(LEAST_SIZE_MM, MOST_PLACE_MM)), None)
-    depth: float | None = arg(maybe(numbered(LEAST_SIZE_MM, MOST_PLACE_MM)), None)
-    ceiling: str | None = arg(maybe(COLOUR), None)
+    north: float | None = arg(numbered(-360, 360), None)
+    x: float | None = arg(PLACE, None)
+    y: float | None = arg(PLACE, None)
+    width: float | None = arg(numbered(LEAST_SIZE_MM, MOST_PLACE_MM), None)
+    depth: float | None = arg(numbered(LEAST_SIZE_MM, MOST_PLACE_MM), None)
+    ceiling: str | None = arg(COLOUR, None)
 
     def done(self, scene: Scene) -> Done:
         room = scene.room or Room(None, WALLS)

@@ -157,7 +157,8 @@ class Lighting:
         side: int = FINE,
         but: frozenset[int] = frozenset(),
     ) -> np.ndarray:
-        """(sources, n, 3) linear lux on points (n, 3), mm, facing normals (n, 3), unit, from each source, every bounce included. but: owners
+        """(sources, n, 3) linear lux on points (n, 3), mm, facing normals (n, 3), unit, from each source, every bounce included. but:
+        owners
         that are not there for light on its last way."""
         found = self.bounced(points, normals, rays=rays, but=but)
         for k, source in enumerate(self.sources):

@@ -1,6 +1,7 @@
 """Light over the whole surface as a picture: what comes straight, with shadows as sharp as they fall, and what is given back.
 
-Shadows are drawn, not traced: for each of some places of a light the outlines of everything that stands in the way are thrown on the surface
+Shadows are drawn, not traced: for each of some places of a light the outlines of everything that stands in the way are thrown on the
+surface
 and filled, and those pictures averaged.
 """
 
@@ -51,7 +52,9 @@ def _back(lighting: Lighting) -> np.ndarray:
     feet = shapely.union_all([body.footprint for body in lighting.bodies.values()])
     free = ~shapely.intersects_xy(shapely.buffer(feet, _OFF_FEET_MM), points[:, 0], points[:, 1])
     found = np.zeros((len(points), 3))
-    found[free] = lighting.bounced(points[free], np.tile(UP, (int(free.sum()), 1)), rays=_GATHERED, exact=False, called="surface").sum(axis=0)
+    found[free] = lighting.bounced(points[free], np.tile(UP, (int(free.sum()), 1)), rays=_GATHERED, exact=False, called="surface").sum(
+        axis=0
+    )
     light, there = found.reshape(*shape, 3).astype(np.float32), free.reshape(shape).astype(np.float32)
     while there.min() <= 0 < there.max():  # spread from what is known, one cell further each time
         near = cv2.blur(there, (3, 3))
@@ -121,7 +124,11 @@ def _outlines(lighting: Lighting) -> Iterator[tuple[np.ndarray, np.ndarray | Non
         if casters.owners[owner][0] in ("surface", "placement"):
             continue
         if isinstance(caster, Panel) and caster.blocks:
-            yield np.array([caster.at + a * caster.along + b * caster.upward for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]), None, passes
+            yield (
+                np.array([caster.at + a * caster.along + b * caster.upward for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]),
+                None,
+                passes,
+            )
         elif isinstance(caster, Block):
             yield _block_corners(caster), None, passes
     for placement_id, body in lighting.bodies.items():
@@ -170,7 +177,9 @@ def _thrown(points: np.ndarray, place: np.ndarray, source: Source) -> np.ndarray
 
 
 def _fill(picture: np.ndarray, polygon: np.ndarray, value: float) -> None:
-    cv2.fillPoly(picture, [np.rint(np.clip(polygon - 0.5, -1 << 15, 1 << 15) * _CORNERS).astype(np.int32)], value, lineType=cv2.LINE_8, shift=_SHIFT)
+    cv2.fillPoly(
+        picture, [np.rint(np.clip(polygon - 0.5, -1 << 15, 1 << 15) * _CORNERS).astype(np.int32)], value, lineType=cv2.LINE_8, shift=_SHIFT
+    )
 
 
 def _dim(picture: np.ndarray, polygon: np.ndarray, passes: float) -> None:

@@ -1,4 +1,5 @@
-"""Light on what stands on the table, and on the backdrop, as a view shows it: one ray a place of the picture, and the light where it arrives.
+"""Light on what stands on the table, and on the backdrop, as a view shows it: one ray a place of the picture, and the light where it
+arrives.
 
 What is matt shows the light that falls on it; gloss adds the bright things that it mirrors; metal shows what its mirror meets.
 """
@@ -127,4 +128,3 @@ def backdrop_light(lighting: Lighting, columns: int, rows: int) -> np.ndarray | 
         if not source.sky_lux:
             found += lighting.direct(places, normals, source, side=4)[:, None] * source.rgb
     return found.reshape(rows, columns, 3)
-

@@ -27,7 +27,8 @@ def straight(
     but: frozenset[int] = _NONE,
     hindered: bool = True,
 ) -> np.ndarray:
-    """(n,) lux straight from one source on points (n, 3) facing normals (n, 3), unit. side: places a side of a face that are looked at; but:
+    """(n,) lux straight from one source on points (n, 3) facing normals (n, 3), unit. side: places a side of a face that are looked at;
+    but:
     owners that are not there. Of the sky nothing: it is gathered."""
     starts = points + LIFTED_MM * normals
     if source.to_sun is not None:
@@ -43,7 +44,9 @@ def straight(
     return lux
 
 
-def share_seen(casters: Casters, starts: np.ndarray, normals: np.ndarray, face: LitFace, places: np.ndarray, but: frozenset[int] = _NONE) -> np.ndarray:
+def share_seen(
+    casters: Casters, starts: np.ndarray, normals: np.ndarray, face: LitFace, places: np.ndarray, but: frozenset[int] = _NONE
+) -> np.ndarray:
     """(n,) the share of a face's light that comes through to each start, by places (m, 3) of it, or (n, m, 3), each start's own."""
     weight = weights_of(starts, normals, face.out, places)
     inside = in_beam(starts, face, places)

@@ -11,7 +11,23 @@ from .deliverable import GUIDE_KINDS, SIDES, CopySpace, Deliverable, Guide
 from .ground import Backdrop, Lines, Room, Surface
 from .kit import Support
 from .lens import Converter, Lens, MeasuredField
-from .light import CARD_HOLDERS, CARD_KINDS, COVERS, LIGHT_KINDS, RIG_KINDS, Card, Faced, Lamp, Light, Rig, RoomLight, Sheet, Sun, Window
+from .light import (
+    CARD_HOLDERS,
+    CARD_KINDS,
+    COVERS,
+    LIGHT_KINDS,
+    LIGHTING,
+    RIG_KINDS,
+    Card,
+    Faced,
+    Lamp,
+    Light,
+    Rig,
+    RoomLight,
+    Sheet,
+    Sun,
+    Window,
+)
 from .scene import Meant, Scene
 from .setup import DIFFERING, LEFT_OUT, OWN, SCHEME_KEYS, SCHEMES, Difference, Exposure, LeftOut, Scheme, Setup, shares_all
 from .things import FACES, FINISHES, HOLDERS, ROLES, Feature, Group, Motion, Placement, Prop, Skin
@@ -27,6 +43,7 @@ __all__ = [
     "HOLDERS",
     "LEANINGS",
     "LEFT_OUT",
+    "LIGHTING",
     "LIGHT_KINDS",
     "OWN",
     "PARTS",

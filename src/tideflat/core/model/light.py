@@ -11,6 +11,8 @@ LIGHT_KINDS: tuple[str, ...] = ("window", "lamp", "sun", "room")
 COVERS: dict[str, float] = {"none": 1.0, "sheer": 0.6, "paper": 0.3}
 CARD_KINDS: tuple[str, ...] = ("white", "silver", "gold", "tint", "black")
 CARD_HOLDERS: tuple[str, ...] = ("stand", "clip", "helper")
+#: The lists of a scene or set-up that hold all this.
+LIGHTING: tuple[str, ...] = ("lights", "cards", "rig")
 RIG_KINDS: tuple[str, ...] = ("stand", "arm", "person", "flag")
 
 

@@ -90,7 +90,8 @@ class Exposure:
 @dataclass(frozen=True, slots=True)
 class Setup:
     """One camera's picture of the table. ``surface``, ``backdrop``, ``scheme``, ``lights``, ``cards``, ``rig``: its own, LEFT_OUT where
-    it shares the scene's; ``differs``: what things are otherwise in it; ``exposure``: None or LEFT_OUT where it is not decided; ``support``: what
+    it shares the scene's; ``differs``: what things are otherwise in it; ``exposure``: None or LEFT_OUT where it is not decided;
+    ``support``: what
     holds the camera, None where that is not."""
 
     name: str

@@ -182,7 +182,8 @@ def _bsdf(mi: Any, finish: Finish) -> dict[str, Any]:
         return {"type": "twosided", "bsdf": {"type": "roughconductor", "material": "none", "alpha": alpha, "specular_reflectance": colour}}
     if finish.kind in ("satin", "gloss"):
         alpha = _SATIN if finish.kind == "satin" else _GLOSS
-        return {"type": "twosided", "bsdf": {"type": "roughplastic", "alpha": alpha, "diffuse_reflectance": colour, "nonlinear": False}}
+        rough = alpha**0.5  # the principled model squares it
+        return {"type": "twosided", "bsdf": {"type": "principled", "base_color": colour, "roughness": rough, "specular": 0.5}}
     return {"type": "twosided", "bsdf": {"type": "diffuse", "reflectance": colour}}
 
 

@@ -6,7 +6,7 @@ faces) and the masks depend on the camera and the things alone: light changes ne
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -62,40 +62,45 @@ def size_of(picture: Picture, width: int) -> tuple[int, int]:
     return width, max(1, round(width * view.frame_height / view.frame_width))
 
 
-def exposure_of(picture: Picture) -> np.ndarray:
-    """(3,) what radiance is multiplied by: a white, matt face lit like the subject then comes out as white."""
-    heroes = picture.hero_ids()
-    reference = reference_light(
-        lighting_of(picture), heroes[0] if heroes else None, np.array(picture.setup.camera.aim), picture.view.position
-    )
+def exposure_of(picture: Picture, *, quick: bool = False) -> np.ndarray:
+    """(3,) what radiance is multiplied by: a white, matt face lit like the subject then comes out as white. quick: bounces from patches."""
+    heroes, aim = picture.hero_ids(), np.array(picture.setup.camera.aim)
+    reference = reference_light(lighting_of(picture), heroes[0] if heroes else None, aim, picture.view.position, quick=quick)
     return np.pi / reference  # type: ignore[no-any-return]
 
 
-def proof_of(picture: Picture, width: int = USUAL_WIDTH, samples: int = USUAL_SAMPLES, *, apart: bool = False,
-             watch: Watch = lambda share, picture: True) -> Proof:  # fmt: skip
-    """Rendered and denoised. apart: each light by itself, so that they can be mixed anew. Raises ImportError without the renderer."""
+def proof_of(
+    picture: Picture,
+    width: int = USUAL_WIDTH,
+    samples: int = USUAL_SAMPLES,
+    *,
+    apart: bool = False,
+    exposure: np.ndarray | None = None,
+    watch: Watch = lambda share, picture: True,
+) -> Proof:
+    """Rendered and denoised. apart: each light by itself, so that they can be mixed anew. exposure: where it is known already. Raises
+    ImportError without the renderer."""
     stage = stage_of(picture)
     wide, high = size_of(picture, width)
-    exposure = exposure_of(picture)
+    exposed = exposure_of(picture) if exposure is None else exposure
     found = Proof(guides=guides_of(stage, wide, high), samples=samples)
-    groups = [(g,) for g in stage.groups] if apart else [stage.groups]
+    groups = [(g,) for g in stage.groups] if apart and stage.groups else [stage.groups]
     for k, group in enumerate(groups):
-        name = group[0] if apart and group else "all"
         raw = np.zeros((high, wide, 3), dtype=np.float32)
         done = 0
-        for more, share in passes(stage, group, wide, high, samples):
+        for more, share in passes(stage, group, wide, high, samples) if group else ():
             raw = (raw * done + more * share) / (done + share)
             done += share
-            if not watch((k + done / samples) / len(groups), raw * exposure):
+            if not watch((k + done / samples) / len(groups), raw * exposed):
                 found.is_whole = False
                 break
-        found.light[name] = denoised(raw * exposure, found.guides)
+        found.light[group[0] if apart and group else "all"] = denoised(raw * exposed, found.guides) if group else raw
         if not found.is_whole:
             break
     return found
 
 
-def passes(stage: Stage, group: tuple[str, ...], wide: int, high: int, samples: int):  # type: ignore[no-untyped-def]
+def passes(stage: Stage, group: tuple[str, ...], wide: int, high: int, samples: int) -> Iterator[tuple[np.ndarray, int]]:
     """((h, w, 3) float32 radiance, samples of the pass), until there are so many samples."""
     mi = mitsuba()
     scene = scene_of(stage, group)

@@ -82,5 +82,7 @@ def told_words(told: Mapping[str, Any], names: Mapping[str, str]) -> list[dict[s
         what = meets if mirror["meets"] in _MEETS else f"the {meets}"
         turn = mirror.get("turn")
         advice = f"; turned {turn['degrees']:.0f}° it would mirror the {light_name(turn['to'])}" if turn else ""
-        lines.append({"figure": names.get(mirror["placement"], mirror["placement"]), "words": f"mirrors {what} ({_FACES[mirror['face']]}){advice}"})
+        lines.append(
+            {"figure": names.get(mirror["placement"], mirror["placement"]), "words": f"mirrors {what} ({_FACES[mirror['face']]}){advice}"}
+        )
     return lines

@@ -18,7 +18,8 @@ from .light_words import light_name, strength_words
 
 #: A lamp is so deep behind its face as a share of its width; a window's frame and a card's board so thick, mm.
 _LAMP_DEPTH, _WINDOW_MM, _CARD_MM = 0.6, 60.0, 14.0
-#: The way it looks is drawn so far, mm, and turned at its end; a sun so far from the table's middle, as a share of the surface's longer side.
+#: The way it looks is drawn so far, mm, and turned at its end; a sun so far from the table's middle, as a share of the surface's longer
+#: side.
 _WAY_MM, _SUN_AWAY = 260.0, 0.95
 _MARGIN = 0.06
 
@@ -77,7 +78,9 @@ def _way(item: Faced | Card | Rig, scene: Scene) -> tuple[str, tuple[str, str] |
 def _faced(light: Faced, scene: Scene, unit: str) -> dict[str, Any]:
     along, upward, out = frame_of(np.array(light.toward))
     middle = np.array(light.at)
-    corners = np.array([middle + a * along * light.width / 2 + b * upward * light.height / 2 for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+    corners = np.array(
+        [middle + a * along * light.width / 2 + b * upward * light.height / 2 for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+    )
     depth = _WINDOW_MM if isinstance(light, Window) else _LAMP_DEPTH * min(light.width, 400.0)
     shrink = 1.0 if isinstance(light, Window) else 0.45
     behind = middle + (corners - middle) * shrink - depth * out
@@ -100,7 +103,11 @@ def _sun(sun: Sun, scene: Scene) -> dict[str, Any]:
     place = middle + level * _SUN_AWAY * max(surface.width, surface.depth)
     angles = np.linspace(0, 2 * np.pi, 25)[:-1]
     disc = place + 55 * np.column_stack([np.cos(angles), np.sin(angles)])
-    told = f"{light_name(sun.id)}: the sun, {elevation:.0f} degrees high" if elevation > 0 else f"{light_name(sun.id)}: the sun, below the horizon"
+    told = (
+        f"{light_name(sun.id)}: the sun, {elevation:.0f} degrees high"
+        if elevation > 0
+        else f"{light_name(sun.id)}: the sun, below the horizon"
+    )
     return _mark("lights", sun, scene, disc, told, way=_path(np.array([place, middle]), scene, closed=False), turn=None, looks="sun")
 
 
@@ -111,8 +118,12 @@ def _card(card: Card, scene: Scene, unit: str) -> dict[str, Any]:
     corners = np.concatenate([m + s * along + u * upward for m, along, upward in strips for s in (-1, 1) for u in (-1, 1)]).reshape(-1, 3)
     outline = np.array(hull_of(np.concatenate([corners[:, :2], corners[:, :2] - _CARD_MM * out[:2]])).exterior.coords)
     way, turn = _way(card, scene)
-    told = f"{light_name(card.id)}: {card.kind} card, its middle {format_length(card.at[2], unit)} above the table, held by a {card.held_by}"
-    return _mark("cards", card, scene, outline[:-1], told, face=_path(line, scene, closed=False), way=way, turn=turn, looks=f"card card-{card.kind}")
+    told = (
+        f"{light_name(card.id)}: {card.kind} card, its middle {format_length(card.at[2], unit)} above the table, held by a {card.held_by}"
+    )
+    return _mark(
+        "cards", card, scene, outline[:-1], told, face=_path(line, scene, closed=False), way=way, turn=turn, looks=f"card card-{card.kind}"
+    )
 
 
 def _rig(piece: Rig, scene: Scene, unit: str) -> dict[str, Any]:

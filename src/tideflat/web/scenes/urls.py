@@ -4,7 +4,22 @@ from __future__ import annotations
 
 from django.urls import path
 
-from .views import bench, building, changes, copying, following, framing, lighting, proposing, set_ups, shelf, stations, versions, what_if
+from .views import (
+    bench,
+    building,
+    changes,
+    copying,
+    following,
+    framing,
+    lighting,
+    proposing,
+    proving,
+    set_ups,
+    shelf,
+    stations,
+    versions,
+    what_if,
+)
 
 urlpatterns = [
     path("", shelf.shelf, name="shelf"),
@@ -24,6 +39,10 @@ urlpatterns = [
     path("scenes/<int:scene_id>/what-if/", what_if.what_if, name="what_if"),
     path("scenes/<int:scene_id>/export/", bench.export_scene, name="export_scene"),
     path("scenes/<int:scene_id>/light/", lighting.light_drawn, name="light_drawn"),
+    path("scenes/<int:scene_id>/proof/", proving.proof, name="proof"),
+    path("scenes/<int:scene_id>/proof/begin/", proving.begin_proof, name="begin_proof"),
+    path("scenes/<int:scene_id>/proof/<int:work_id>/stop/", proving.stop_proof, name="stop_proof"),
+    path("scenes/<int:scene_id>/proof/<int:work_id>/mixed.jpg", proving.proof_mixed, name="proof_mixed"),
     path("scenes/<int:scene_id>/overlay/", framing.overlay, name="overlay"),
     path("scenes/<int:scene_id>/fit/", framing.fit_told, name="fit_told"),
     path("scenes/<int:scene_id>/one-frame/", framing.frame_for_all, name="frame_for_all"),

@@ -73,7 +73,8 @@ def put_away(work: Work) -> None:
 class _Spare:
     """One process that has loaded what jobs need and waits for one: half a second less until something is seen."""
 
-    def __init__(self) -> None:
+    def __init__(self, kind: str = "") -> None:
+        self._kind = kind
         self._waiting: subprocess.Popen[str] | None = None
         self._turn = threading.Lock()
 
@@ -87,20 +88,20 @@ class _Spare:
             process, self._waiting = self._waiting, None
         return process if process is not None and process.poll() is None else self._new()
 
-    @staticmethod
-    def _new() -> subprocess.Popen[str]:
-        command = [sys.executable, "-m", "tideflat.web.work.worker"]
+    def _new(self) -> subprocess.Popen[str]:
+        command = [sys.executable, "-m", "tideflat.web.work.worker", *([self._kind] if self._kind else [])]
         return subprocess.Popen(  # noqa: S603
             command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True
         )
 
 
-_SPARE = _Spare()
+#: One for most jobs, and one that has loaded the renderer.
+_SPARE, _PROVING = _Spare(), _Spare("proof")
 
 
-def prepare() -> None:
+def prepare(kind: str = "") -> None:
     """Somebody may ask soon. A process that waits ends by itself with the server that made it."""
-    _SPARE.made()
+    (_PROVING if kind == "proof" else _SPARE).made()
 
 
 def _run(pk: int, kind: str, job: dict[str, Any]) -> None:
@@ -148,7 +149,7 @@ def end_process(process: subprocess.Popen[str]) -> None:
 
 
 def _work(pk: int, kind: str, job: dict[str, Any]) -> None:
-    process = _SPARE.taken()
+    process = (_PROVING if kind == "proof" else _SPARE).taken()
     given, found = process.stdin, process.stdout
     if given is None or found is None:  # pipes were asked for
         raise RuntimeError("a process without pipes")

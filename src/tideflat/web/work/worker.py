@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import select
 import sys
 from concurrent.futures import ProcessPoolExecutor
+from contextlib import suppress
 from dataclasses import asdict
 from multiprocessing import get_context
 from typing import Any
@@ -27,11 +29,29 @@ from tideflat.core.frame.one_frame import gains, one_frame
 _FIRST_COUNT = 2
 
 
+#: A process that has loaded the renderer and is not asked for so long ends, s.
+_IDLE_S = 300
+
+
 def main() -> None:
+    if sys.argv[1:] == ["proof"]:
+        _load_renderer()
+        if not select.select([sys.stdin], [], [], _IDLE_S)[0]:
+            return
     given = sys.stdin.read()
     if given:  # else whoever made this process has gone
         asked = json.loads(given)
         _JOBS[asked["kind"]](asked["job"])
+
+
+def _load_renderer() -> None:
+    """While nothing is asked yet; where it is not installed, the job itself will say so."""
+    with suppress(ImportError):
+        from tideflat.core.render.mitsuba_scene import mitsuba
+
+        from . import proving  # noqa: F401  (what the job needs beside the renderer)
+
+        mitsuba()
 
 
 def _proposals(job: dict[str, Any]) -> None:
@@ -194,7 +214,15 @@ def _one_frame(job: dict[str, Any]) -> None:
         _say({"end": True, "reason": f"{error.path} {error.rule}"})
 
 
-_JOBS = {"frame": _one_frame, "propose": _proposals, "mend": _mended, "one": _one_more_or_less, "drift": _drifts}
+def _proof(job: dict[str, Any]) -> None:
+    """A picture by light paths (proving.py): the renderer is loaded in this process alone."""
+    from .proving import prove
+
+    parent = os.getppid()
+    prove(job, _say, lambda: os.getppid() == parent)
+
+
+_JOBS = {"proof": _proof, "frame": _one_frame, "propose": _proposals, "mend": _mended, "one": _one_more_or_less, "drift": _drifts}
 
 if __name__ == "__main__":
     main()

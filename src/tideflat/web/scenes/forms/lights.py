@@ -6,11 +6,10 @@ import math
 from dataclasses import replace
 from typing import Any
 
-from tideflat.core.acts.lights import LISTS
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.light_reader import BEAM, KELVIN, STOPS
 from tideflat.core.formats.scene_writer import card_value, light_value, rig_value
-from tideflat.core.model import CARD_KINDS, COVERS, Card, Faced, Lamp, Light, Rig, RoomLight, Scene, Sun, Window
+from tideflat.core.model import CARD_KINDS, COVERS, LIGHTING, Card, Faced, Lamp, Light, Rig, RoomLight, Scene, Sun, Window
 
 from .asked import Asked, Form, Value
 
@@ -50,7 +49,7 @@ def light_add(asked: Asked) -> Value:
 
 def fresh_id(wanted: str, scene: Scene) -> str:
     """The name, or with a number where it is taken."""
-    taken = {item.id for key in LISTS for item in getattr(scene, key)} | {p.id for p in scene.placements}
+    taken = {item.id for key in LIGHTING for item in getattr(scene, key)} | {p.id for p in scene.placements}
     name, n = wanted, 2
     while name in taken:
         name, n = f"{wanted}-{n}", n + 1
@@ -193,7 +192,7 @@ def card_set(asked: Asked) -> Value:
 def light_move(asked: Asked) -> Value:
     """A light, card or piece of rig (``key``: its list, ``id``) to x, y, or looking along tx, ty; heights stay."""
     fields = asked.fields
-    key = fields.choice("key", LISTS)
+    key = fields.choice("key", LIGHTING)
     item: Any = _item(getattr(asked.seen, key), fields.text("id", 64))
     if not hasattr(item, "at"):
         raise FieldError("id", "must be of something that stands somewhere", item.id)
@@ -209,7 +208,7 @@ def light_move(asked: Asked) -> Value:
 
 
 def light_remove(asked: Asked) -> Value:
-    key = asked.fields.choice("key", LISTS)
+    key = asked.fields.choice("key", LIGHTING)
     return {"act": "remove_light", "list": key, "id": asked.fields.text("id", 64), **asked.where_own(key)}
 
 

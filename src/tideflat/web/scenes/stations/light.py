@@ -18,7 +18,13 @@ LIGHTS_OFFERED = (
     ("sun", "sun"),
     ("room", "room light"),
 )
-CARDS_OFFERED = (("white-card", "white"), ("silver-card", "silver"), ("gold-card", "gold"), ("black-card", "black"), ("tint-card", "tinted"))
+CARDS_OFFERED = (
+    ("white-card", "white"),
+    ("silver-card", "silver"),
+    ("gold-card", "gold"),
+    ("black-card", "black"),
+    ("tint-card", "tinted"),
+)
 RIG_OFFERED = (("flag", "flag"), ("stand", "stand"), ("arm", "arm"), ("person", "person"))
 
 
@@ -77,5 +83,5 @@ STATION = Station(
     rank=60,
     name="Light",
     reading=_reading,
-    verbs=("card-set", "light-add", "light-move", "light-only", "light-remove", "light-set", "room-lies", "set-turn"),
+    verbs=("card-set", "light-add", "light-only", "light-remove", "light-set", "room-lies", "set-turn"),
 )

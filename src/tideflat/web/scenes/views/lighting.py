@@ -45,7 +45,12 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
         except FieldError:
             return HttpResponse(status=204)
     wants_words = glance.tray == "light" and not is_held
-    question = {"document": pack_scene(picture.whole), "setup": picture.setup.name, "told": wants_words, "share": QUICK_SHARE if is_held else 1.0}
+    question = {
+        "document": pack_scene(picture.whole),
+        "setup": picture.setup.name,
+        "told": wants_words,
+        "share": QUICK_SHARE if is_held else 1.0,
+    }
     found = KEEPER.ask(row.pk, question)
     if found is None or "fault" in found:
         return HttpResponse(status=204)

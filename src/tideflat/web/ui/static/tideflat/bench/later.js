@@ -47,4 +47,6 @@ export const listenToSide = () => import("./later/side.js").then((side) => side.
 
 export const settleLight = () => import("./later/light.js").then((light) => light.settleLight());
 
+export const settleProof = () => import("./later/proof.js").then((proof) => proof.settleProof());
+
 export const listenToScheme = () => import("./later/scheme.js");

@@ -18,7 +18,7 @@ import { listenToCarrying } from "./carrying.js";
 import { applyZoom, listenToZoom } from "./zoom.js";
 import { turnHeld } from "./turning.js";
 import { isUnsent, listenToTyping } from "./unsent.js";
-import { listenToProposing, listenToRows, listenToScheme, listenToSide, listenToVersions, openFinder, settleLight } from "./later.js";
+import { listenToProposing, listenToRows, listenToScheme, listenToSide, listenToVersions, openFinder, settleLight, settleProof } from "./later.js";
 
 const LOOK_MS = 4000; // between looks whether somebody else changed something
 
@@ -35,6 +35,7 @@ function settled() {
   if (now.row) now.row.settled();
   showCrops();
   settleLight();
+  if (byId("proof")) settleProof();
   document.querySelectorAll("[data-grid]").forEach((n) => { n.checked = gridsOn().includes(n.dataset.grid); });
 }
 

@@ -1,0 +1,76 @@
+"""Proofs of a set-up: asked for as work, shown in the place of the frame, their lights mixed anew."""
+
+from __future__ import annotations
+
+import base64
+import json
+from dataclasses import dataclass
+from importlib.util import find_spec
+from typing import Any
+
+from tideflat.core.evaluate import Picture
+from tideflat.web.bridge.light_words import light_name
+from tideflat.web.stores.models import StoreImage
+from tideflat.web.work import services as work
+from tideflat.web.work.models import Work
+from tideflat.web.work.proving import bytes_in, mixed
+
+from .building import about
+from .models import Scene
+
+KIND = "proof"
+
+
+@dataclass(frozen=True)
+class Shown:
+    """picture: an address that holds it, empty before there is one; lights: (id, name) of those that can be mixed anew."""
+
+    picture: str
+    words: str
+    lights: tuple[tuple[str, str], ...]
+    is_usual: bool
+
+
+def may_prove() -> bool:
+    """Whether what a proof needs is installed."""
+    return find_spec("mitsuba") is not None
+
+
+def ask(row: Scene, picture: Picture) -> Work:
+    """Begin a proof, or what was begun for the same state."""
+    found = newest(row, picture)
+    if found is not None and found.state in (Work.WAITING, Work.WORKING, Work.DONE):
+        return found
+    return work.begin(
+        row.studio, KIND, about(row, picture), {"document": row.document, "setup": picture.setup.name, "skins": _skins(row, picture)}
+    )
+
+
+def newest(row: Scene, picture: Picture) -> Work | None:
+    return work.newest(row.studio, KIND, about(row, picture))
+
+
+def _skins(row: Scene, picture: Picture) -> dict[str, str]:
+    keys = {skin.picture for prop in picture.props.values() for skin in prop.skins}
+    if picture.scene.surface.skin is not None:
+        keys.add(picture.scene.surface.skin.picture)
+    rows = StoreImage.objects.filter(studio_id=row.studio_id, key__in=keys)
+    return {image.key: base64.b64encode(bytes(image.data)).decode() for image in rows}
+
+
+def told_of(found: Work | None) -> Shown | None:
+    """What there is of a proof; None before anything is told."""
+    told: list[dict[str, Any]] = [] if found is None else json.loads(found.told)
+    if not told:
+        return None
+    first = told[0]
+    lights = tuple((g["light"], light_name(g["light"])) for g in first["groups"])
+    return Shown(first["picture"], first["words"], lights, first["is_usual"])
+
+
+def mixed_anew(found: Work, strengths: dict[str, float]) -> bytes | None:
+    """A JPEG of its lights, each so many stops stronger; None where it is not settled."""
+    told = json.loads(found.told)
+    if not told or not told[0]["groups"]:
+        return None
+    return mixed({g["light"]: bytes_in(g["picture"]) for g in told[0]["groups"]}, strengths)

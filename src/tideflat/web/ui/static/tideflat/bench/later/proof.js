@@ -1,0 +1,47 @@
+// A proof in the place of the frame: begun, wiped across, its lights mixed anew.
+
+import { byId, stage } from "../state.js";
+import { sent } from "../requests.js";
+
+let shownFor = "";
+const about = () => [stage().dataset.revision, stage().dataset.setup].join(" ");
+
+const asked = (method, path) => window.htmx.ajax(method, stage().dataset.url + path, { target: "#proof", swap: "morph:outerHTML", values: sent({}) });
+
+export function settleProof() {
+  const proof = byId("proof"), image = byId("frame-proof");
+  if (proof && shownFor !== about()) { shownFor = about(); asked("GET", "proof/"); }
+  const picture = proof && proof.dataset.picture;
+  if (picture && image.dataset.mixed !== "yes") image.setAttribute("href", picture);
+  if (!picture) { image.removeAttribute("href"); image.dataset.mixed = ""; }
+  wipe();
+}
+
+function wipe() {
+  const slider = byId("proof-wipe"), rect = byId("proof-clip").firstElementChild, image = byId("frame-proof");
+  rect.setAttribute("width", (Number(image.getAttribute("width")) * (slider ? Number(slider.value) : 100)) / 100);
+}
+
+let mixing = false, wanted = null;
+
+async function mix(work) {
+  const values = Object.fromEntries(Array.from(document.querySelectorAll("[data-mix]"), (n) => ["s-" + n.dataset.mix, n.value]));
+  if (mixing) { wanted = work; return; }
+  mixing = true;
+  const image = byId("frame-proof"), address = `${stage().dataset.url}proof/${work}/mixed.jpg?${new URLSearchParams(values)}`;
+  const loader = new Image();
+  loader.src = address;
+  try { await loader.decode(); image.dataset.mixed = "yes"; image.setAttribute("href", address); } catch { /* asked too often, or gone */ }
+  mixing = false;
+  if (wanted) { const next = wanted; wanted = null; mix(next); }
+}
+
+document.addEventListener("click", (event) => {
+  const prove = event.target.closest && event.target.closest("[data-prove]"), stop = event.target.closest && event.target.closest("[data-stop-proof]");
+  if (prove) { byId("frame-proof").dataset.mixed = ""; asked("POST", "proof/begin/"); }
+  if (stop) asked("POST", `proof/${stop.dataset.stopProof}/stop/`);
+});
+document.addEventListener("input", (event) => {
+  if (event.target.id === "proof-wipe") wipe();
+  if (event.target.dataset && event.target.dataset.mix) mix(event.target.dataset.work);
+});

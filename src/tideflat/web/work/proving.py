@@ -1,0 +1,118 @@
+"""The job of a proof: a first look in half size, then every light by itself, each told as it comes. It knows no database."""
+
+from __future__ import annotations
+
+import base64
+import os
+from collections.abc import Callable
+from typing import Any
+
+import cv2
+import numpy as np
+
+from tideflat.core.evaluate import Picture
+from tideflat.core.formats.scene_reader import read_scene
+from tideflat.core.lit import lit_picture
+from tideflat.core.render.proof import USUAL_WIDTH, Proof, developed, exposure_of, proof_of
+
+#: The first look: half as wide, of so few samples; then so many of each light.
+FIRST_SAMPLES, SAMPLES = 4, 16
+_FIRST_SHARE = 0.12
+#: Each light's picture goes out so good; it is mixed from there.
+_QUALITY = 92
+
+Say = Callable[[dict[str, Any]], None]
+
+
+def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
+    """job: document, setup, skins (WebP in base 64, by id). Says ``told``: the picture so far, its words, and each light's when it is done."""
+    os.nice(5)  # whoever works on the bench goes first
+    scene = read_scene(job["document"].encode())
+    skins = {key: _pixels(data) for key, data in job["skins"].items()}
+    asked = Picture(scene, scene.setup(job["setup"]), skins)
+    picture = lit_picture(asked)
+    told: dict[str, Any] = {"picture": "", "groups": [], "words": "looking", "is_usual": not asked.scene.lights, "size": []}
+    say({"share": 0.02, "told": [told]})
+
+    def first_watch(share: float, _: np.ndarray) -> bool:
+        say({"share": _FIRST_SHARE * share})
+        return goes_on()
+
+    exposure = exposure_of(picture, quick=True)
+    first = proof_of(picture, USUAL_WIDTH // 2, FIRST_SAMPLES, exposure=exposure, watch=first_watch)
+    shown = first.mixed()
+    told.update(picture=_address(shown), words="a first look, half as large", size=[shown.shape[1], shown.shape[0]])
+    say({"share": _FIRST_SHARE, "told": [told]})
+    if not goes_on() or not first.is_whole:
+        return
+    count = max(1, len([light for light in picture.scene.lights if light.on]))
+
+    def watch(share: float, _: np.ndarray) -> bool:
+        k = min(count, int(share * count) + 1)
+        told["words"] = f"light {k} of {count}" if count > 1 else "settling"
+        say({"share": _FIRST_SHARE + (1 - _FIRST_SHARE) * share, "told": [told]})
+        return goes_on()
+
+    whole = proof_of(picture, USUAL_WIDTH, SAMPLES, apart=True, exposure=exposure, watch=watch)
+    told.update(finished(whole))
+    say({"share": 1.0, "told": [told]})
+    say({"end": True, "reason": None})
+
+
+def finished(proof: Proof) -> dict[str, Any]:
+    """What is told of a proof that is settled."""
+    shown = proof.mixed()
+    groups = [{"light": light, "picture": _address(coded(picture))} for light, picture in proof.light.items()]
+    return {
+        "picture": _address(shown),
+        "groups": groups,
+        "words": f"settled, {proof.samples} samples",
+        "size": [shown.shape[1], shown.shape[0]],
+    }
+
+
+#: Linear light up to so many times white goes into a byte by its square root, so that light can be mixed again.
+MOST_LIGHT = 4.0
+
+
+def coded(light: np.ndarray) -> np.ndarray:
+    """(h, w, 3) uint8 of linear light."""
+    return np.rint(np.sqrt(np.clip(light / MOST_LIGHT, 0, 1)) * 255).astype(np.uint8)  # type: ignore[no-any-return]
+
+
+def mixed(groups: dict[str, bytes], strengths: dict[str, float]) -> bytes:
+    """A JPEG of lights together, each (WebP as coded) made stronger by so many stops."""
+    total: np.ndarray | None = None
+    for light, data in groups.items():
+        stops = strengths.get(light, 0.0)
+        if stops <= OFF_STOPS:
+            continue
+        linear = _linear(data) * 2.0**stops
+        total = linear if total is None else total + linear
+    if total is None:  # all of them off
+        total = np.zeros_like(_linear(next(iter(groups.values()))))
+    return cv2.imencode(".jpg", developed(total), [cv2.IMWRITE_JPEG_QUALITY, 90])[1].tobytes()
+
+
+def _linear(data: bytes) -> np.ndarray:
+    picture = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)
+    return (np.asarray(picture, dtype=np.float32) / 255) ** 2 * MOST_LIGHT  # type: ignore[no-any-return]
+
+
+#: So many stops weaker a light is off.
+OFF_STOPS = -6.0
+
+
+def _address(picture: np.ndarray) -> str:
+    data = cv2.imencode(".webp", picture[..., ::-1], [cv2.IMWRITE_WEBP_QUALITY, _QUALITY])[1].tobytes()
+    return "data:image/webp;base64," + base64.b64encode(data).decode()
+
+
+def bytes_in(address: str) -> bytes:
+    """What a data address holds."""
+    return base64.b64decode(address.partition(",")[2])
+
+
+def _pixels(data: str) -> np.ndarray:
+    found = np.asarray(cv2.imdecode(np.frombuffer(base64.b64decode(data), np.uint8), cv2.IMREAD_UNCHANGED))
+    return cv2.cvtColor(found, cv2.COLOR_BGRA2RGBA) if found.shape[2] == 4 else cv2.cvtColor(found, cv2.COLOR_BGR2RGB)
