@@ -275,10 +275,16 @@ def _flat_sided(body: Body, prop: Prop, number: int, pictures: Pictures) -> list
         if len(faces):
             used, again = np.unique(faces, return_inverse=True)
             points = body.placed_point(local.points[used])
-            places = (uv if picture is top else local.uv)[used]
+            places = _upright(local)[used] if picture is front and front is not None else uv[used]
             normals = local.normals[used] @ body.turned.T
             found.append(Mesh(points, normals, places, again.reshape(-1, 3), _finish(prop, rgb, picture), number, body.id))
     return found
+
+
+def _upright(mesh: ShapeMesh) -> np.ndarray:
+    """Places in the picture of what faces the front: over its width and height."""
+    low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
+    return (mesh.points[:, [0, 2]] - low[[0, 2]]) / np.maximum((high - low)[[0, 2]], PARALLEL)  # type: ignore[no-any-return]
 
 
 def _tiled(mesh: ShapeMesh, prop: Prop) -> np.ndarray:

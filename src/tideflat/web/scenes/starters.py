@@ -31,6 +31,41 @@ _FEATURES: dict[str, list[dict[str, Any]]] = {
 }
 
 
+#: How each story is lit: a winter morning's window, a lamp in a dark inn, rain at the window, a strip that grazes a wet cut.
+_LIGHT: dict[str, dict[str, list[dict[str, Any]]]] = {
+    "marmalade": {
+        "lights": [
+            {"id": "window", "kind": "window", "at": [-620, 780, 560], "toward": [1, -0.26, 0], "width": 1200, "height": 1300,
+             "cover": "sheer", "kelvin": 5800},
+        ],
+        "cards": [{"id": "white-card", "kind": "white", "at": [1270, 330, 190], "toward": [-1, 0.1, 0], "width": 640, "height": 380}],
+    },
+    "supper": {
+        "lights": [
+            {"id": "lamp", "kind": "lamp", "at": [150, 1010, 640], "toward": [0.58, -0.9, -0.86], "width": 240, "height": 240, "round": True,
+             "beam": 100, "kelvin": 3100, "stops": 0.5},
+            {"id": "dusk", "kind": "window", "at": [1900, 520, 520], "toward": [-1, -0.1, 0], "width": 900, "height": 1100, "kelvin": 6800,
+             "stops": -2},
+        ],
+        "cards": [{"id": "black-card", "kind": "black", "at": [560, -140, 160], "toward": [0, 1, 0], "width": 700, "height": 320}],
+    },
+    "tea": {
+        "lights": [
+            {"id": "window", "kind": "window", "at": [-500, 420, 640], "toward": [1, 0.18, -0.12], "width": 1400, "height": 1300,
+             "cover": "paper", "kelvin": 6600},
+        ],
+        "cards": [{"id": "white-card", "kind": "white", "at": [1320, 520, 220], "toward": [-1, 0.15, 0], "width": 500, "height": 520}],
+    },
+    "fig": {
+        "lights": [
+            {"id": "strip", "kind": "lamp", "at": [820, 700, 330], "toward": [-0.68, -0.72, -0.52], "width": 260, "height": 900,
+             "kelvin": 5200},
+        ],
+        "cards": [{"id": "silver-card", "kind": "silver", "at": [235, 215, 60], "toward": [0.9, 0.42, 0], "width": 160, "height": 120}],
+    },
+}  # fmt: skip
+
+
 def starter(kind: str) -> Scene:
     """The scene of one of CHOICES."""
     return scene_from_value({"empty": _empty, "marmalade": _marmalade, "supper": _supper, "tea": _tea, "fig": _fig}[kind]())
@@ -48,6 +83,7 @@ def _document(
     brief: dict[str, Any] | None = None,
     palette: list[tuple[str, str, float]] | None = None,
     groups: list[dict[str, Any]] | None = None,
+    light: dict[str, list[dict[str, Any]]] | None = None,
 ) -> dict[str, Any]:
     swapped = [prop for s in setups for prop in s.get("swap", {}).values()]
     props = list(dict.fromkeys([*(p["prop"] for p in placements), *swapped]))
@@ -65,6 +101,7 @@ def _document(
         "palette": {"colours": [{"hex": h, "part": p, "share": s} for h, p, s in palette]} if palette else None,
         "setups": setups,
         "groups": groups or [],
+        **(light or {}),
     }
 
 
@@ -159,6 +196,7 @@ def _marmalade() -> dict[str, Any]:
         },
         groups=[{"id": "oranges", "name": "the oranges", "placements": ["orange-1", "orange-2"]}],
         palette=[("#536068", "base", 0.55), ("#dcd7cb", "second", 0.15), ("#d9762a", "accent", 0.2), ("#a97a48", "accent", 0.1)],
+        light=_LIGHT["marmalade"],
     )
 
 
@@ -233,6 +271,7 @@ def _supper() -> dict[str, Any]:
             ("#dfb52b", "accent", 0.05),
             ("#4f6b35", "accent", 0.05),
         ],
+        light=_LIGHT["supper"],
     )
 
 
@@ -288,6 +327,7 @@ def _tea() -> dict[str, Any]:
         leanings={"order": -1},
         brief={"use": "site banner", "mood": "calm, grey light", "finals": 1, "must_show": [{"placement": i, "feature": "label"} for i in ("tall", "square", "low-1", "low-2")]},
         palette=[("#c4beb1", "base", 0.6), ("#2d4a4e", "second", 0.25), ("#a5532f", "accent", 0.15)],
+        light=_LIGHT["tea"],
     )
 
 
@@ -335,4 +375,5 @@ def _fig() -> dict[str, Any]:
         leanings={"focus": 1},
         brief={"use": "close detail", "mood": "wet, dark", "season": "late summer", "finals": 2, "must_show": [{"placement": "half-1", "feature": "seeds"}]},
         palette=[("#9a6a57", "base", 0.6), ("#4a2b44", "second", 0.25), ("#b04a58", "accent", 0.15)],
+        light=_LIGHT["fig"],
     )
