@@ -90,6 +90,7 @@ ACTS = {
     "lay-dish": {"id": "p2", "way": "heap", "toward": "45"}, "stand": {"elevation": "40", "distance": "900"}, "guide": {"axis": "u", "at": "0.25"}, "again": {}, "add-found": {"q": "cut fig"},
     "take-lens": {"body": "full-frame body", "lens": "35 mm f/2"}, "fit": {"ids": "p1", "percent": "30", "crop": "feed"}, "exposure": {"time": "1/60", "iso": "200"}, "support": {"name": "rolling column"}, "sequence": {},
     "motion": {"id": "p5", "kind": "pour", "height": "20 cm"}, "hold-sharp": {"ids": "p1", "way": "once"}, "register": {"id": "p1"}, "along": {"id": "p2"}, "divide": {"across": "4", "down": "3", "crop": "feed"},
+    "light-add": {"what": "soft-box"}, "room-lies": {"field": "north", "value": "120"},
     "backdrop-place": {"field": "y", "value": "650"}, "room": {"field": "ceiling", "value": "2600"},
 }  # fmt: skip
 
@@ -145,6 +146,7 @@ def test_every_verb_is_tried_somewhere_here(hand, studio):
             "details",
             "scheme",
             "bend",
+            *("light-set", "light-move", "light-remove", "light-only", "card-set", "set-turn"),  # tests/web/test_lighting.py
         }
     )
     assert set(VERBS) == tried

@@ -219,7 +219,7 @@ def test_what_is_strong_and_weak_is_told_in_the_readers_own_unit(row):
 
 
 def test_a_job_that_is_ended_takes_along_the_processes_that_it_began(row):
-    process = services._Spare._new()
+    process = services._Spare()._new()
     job = {"document": row.document, "setup": "from above", "ids": ["pan", "jar-1", "sugar", "knife"]}
     process.stdin.write(json.dumps({"kind": "drift", "job": job}))
     process.stdin.close()

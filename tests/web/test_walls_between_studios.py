@@ -31,7 +31,7 @@ OWNERS = {"withdraw_invitation"}
 CHANGING = {"change", "undo", "redo", "put_away_scene", "bring_back_scene", "new_scene", "import_scene"}
 CHANGING |= {"fill_stores", "change_many", "new_prop", "prop_page", "remove_prop", "import_table", "measure", "keep_measured"}
 CHANGING |= {"send_reference", "one_reference", "shoot_day", "reserve", "usual_leanings", "what_if"}
-CHANGING |= {"look_for_one_frame", "keep_version", "judge_version", "work_out_drift", "propose", "stop_proposing", "copy_scene", "copy_things", "put_away_several", "new_kit_item", "kit_item", "remove_kit_item", "measure_lens"}
+CHANGING |= {"look_for_one_frame", "keep_version", "judge_version", "work_out_drift", "propose", "stop_proposing", "begin_proof", "stop_proof", "copy_scene", "copy_things", "put_away_several", "new_kit_item", "kit_item", "remove_kit_item", "measure_lens"}
 
 
 def patterns(resolver=None, prefix=""):

@@ -25,7 +25,7 @@ Say = Callable[[dict[str, Any]], None]
 
 
 def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
-    """job: document, setup, skins (WebP in base 64, by id). Says ``told``: the picture so far, its words, and each light's when it is done."""
+    """job: document, setup, skins (WebP in base 64, by id); width and samples, where they are not the usual. Says ``told``: the picture so far, its words, and each light's when it is done."""
     os.nice(5)  # whoever works on the bench goes first
     scene = read_scene(job["document"].encode())
     skins = {key: _pixels(data) for key, data in job["skins"].items()}
@@ -38,8 +38,9 @@ def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
         say({"share": _FIRST_SHARE * share})
         return goes_on()
 
+    width = job.get("width", USUAL_WIDTH)
     exposure = exposure_of(picture, quick=True)
-    first = proof_of(picture, USUAL_WIDTH // 2, FIRST_SAMPLES, exposure=exposure, watch=first_watch)
+    first = proof_of(picture, width // 2, FIRST_SAMPLES, exposure=exposure, watch=first_watch)
     shown = first.mixed()
     told.update(picture=_address(shown), words="a first look, half as large", size=[shown.shape[1], shown.shape[0]])
     say({"share": _FIRST_SHARE, "told": [told]})
@@ -53,7 +54,7 @@ def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
         say({"share": _FIRST_SHARE + (1 - _FIRST_SHARE) * share, "told": [told]})
         return goes_on()
 
-    whole = proof_of(picture, USUAL_WIDTH, SAMPLES, apart=True, exposure=exposure, watch=watch)
+    whole = proof_of(picture, width, job.get("samples", SAMPLES), apart=True, exposure=exposure, watch=watch)
     told.update(finished(whole))
     say({"share": 1.0, "told": [told]})
     say({"end": True, "reason": None})

@@ -1,0 +1,282 @@
+"""Light on the bench: set up, changed, moved, taken away, each a named step; drawn over both views and read; proved while the bench goes on."""
+
+from __future__ import annotations
+
+import base64
+import json
+import time
+
+import cv2
+import numpy as np
+import pytest
+
+from tideflat.web.scenes.forms.lights import KINDS, LAMPS
+from tideflat.web.scenes.models import Scene
+from tideflat.web.work import services
+from tideflat.web.work.light_keeper import KEEPER, LightKeeper
+from tideflat.web.work.models import Work
+from tideflat.web.work.proving import MOST_LIGHT, coded, mixed
+
+
+@pytest.fixture(autouse=True)
+def _ended():
+    yield
+    KEEPER.end()
+
+
+def lights(hand) -> dict:
+    return {light["id"]: light for light in hand.document.get("lights", [])}
+
+
+@pytest.mark.parametrize("what", KINDS)
+def test_each_kind_is_set_up_where_it_is_of_use(hand, what):
+    if what == "sun":
+        refused = hand.do("light-add", what=what)
+        assert refused.status_code == 400 and b"compass bearing" in refused.content
+        hand.do("room-lies", field="north", value="90")
+    assert hand.do("light-add", what=what).status_code == 200
+    document = hand.document
+    assert len(document.get("lights", [])) + len(document.get("cards", [])) + len(document.get("rig", [])) == 1
+    if what in LAMPS:
+        (lamp,) = document["lights"]
+        assert {key: lamp[key] for key in LAMPS[what]} == LAMPS[what]
+        to_middle = np.array([450, 300]) - lamp["at"][:2]
+        assert to_middle @ np.array(lamp["toward"][:2]) > 0  # it looks at the set
+
+
+def test_a_second_one_has_a_name_of_its_own_and_a_place_of_its_own(hand):
+    for _ in range(2):
+        hand.do("light-add", what="soft-box")
+    assert list(lights(hand)) == ["soft-box", "soft-box-2"]
+    assert lights(hand)["soft-box"]["at"] != lights(hand)["soft-box-2"]["at"]
+
+
+def test_keys_of_lights_are_typed_and_faults_are_told(hand):
+    hand.do("light-add", what="soft-box")
+    for field, value, key, kept in (
+        ("stops", "-1.5", "stops", -1.5),
+        ("kelvin", "3200", "kelvin", 3200),
+        ("width", "60 cm", "width", 600),
+        ("beam", "40", "beam", 40),
+        ("beam", "", "beam", None),
+        ("filter", "#ff8040", "filter", "#ff8040"),
+    ):
+        assert hand.do("light-set", id="soft-box", field=field, value=value).status_code == 200
+        assert lights(hand)["soft-box"][key] == kept
+    hand.do("light-set", id="soft-box", field="up", value="900")
+    assert lights(hand)["soft-box"]["at"][2] == 900
+    hand.do("light-set", id="soft-box", field="on")
+    assert lights(hand)["soft-box"]["on"] is False
+    before = hand.document
+    for field, value, says in (
+        ("stops", "21", b"from -20 to 20"),
+        ("kelvin", "900", b"from 1000"),
+        ("beam", "200", b"from 1 to 180"),
+        ("cover", "sheer", b"one that a lamp has"),
+        ("width", "nought", b"must be a number"),
+        ("stops", "x", b"must be a number"),
+    ):
+        refused = hand.do("light-set", id="soft-box", field=field, value=value)
+        assert refused.status_code == 400 and says in refused.content, refused.content
+    assert hand.do("light-set", id="nobody", field="on").status_code == 400
+    assert hand.document == before
+
+
+def test_a_window_has_a_cover_a_sun_a_place_and_a_clock(hand):
+    hand.do("room-lies", field="north", value="10")
+    hand.do("light-add", what="window")
+    hand.do("light-add", what="sun")
+    assert lights(hand)["sun"]["through"] == "window"
+    hand.do("light-set", id="window", field="cover", value="paper")
+    hand.do("light-set", id="sun", field="place", value="54.3 10.1")
+    hand.do("light-set", id="sun", field="time", value="2026-12-21T11:00:00+01:00")
+    sun = lights(hand)["sun"]
+    assert (sun["latitude"], sun["longitude"], sun["time"]) == (54.3, 10.1, "2026-12-21T11:00:00+01:00")
+    assert lights(hand)["window"]["cover"] == "paper"
+    for field, value in (("place", "north"), ("place", "91 0"), ("time", "noon"), ("time", "2026-12-21T11:00:00")):
+        assert hand.do("light-set", id="sun", field=field, value=value).status_code == 400
+    hand.do("light-remove", key="lights", id="window")
+    assert lights(hand)["sun"]["through"] is None
+
+
+def test_moving_and_turning_keep_height_and_tilt_and_the_sheet_goes_along(hand):
+    hand.do("light-add", what="sheeted-lamp")
+    before = lights(hand)["sheeted-lamp"]
+    hand.do("light-move", key="lights", id="sheeted-lamp", x="-400", y="900")
+    moved = lights(hand)["sheeted-lamp"]
+    assert moved["at"] == [-400, 900, before["at"][2]]
+    apart = [np.subtract(lamp["through"]["at"], lamp["at"]) for lamp in (before, moved)]
+    assert np.allclose(apart[0], apart[1], atol=0.2)
+    hand.do("light-move", key="lights", id="sheeted-lamp", tx="1", ty="0")
+    turned = lights(hand)["sheeted-lamp"]
+    assert turned["toward"][1] == 0 and turned["toward"][2] == before["toward"][2]
+    assert np.hypot(*turned["toward"][:2]) == pytest.approx(np.hypot(*before["toward"][:2]), rel=1e-3)
+    assert hand.words(3) == "sheeted lamp turned" or "turned" in hand.words(3)
+
+
+def test_cards_change_their_kind_and_bend(hand):
+    hand.do("light-add", what="white-card")
+    hand.do("card-set", id="white-card", field="kind", value="tint")
+    hand.do("card-set", id="white-card", field="bend", value="60")
+    hand.do("card-set", id="white-card", field="height", value="30 cm")
+    (card,) = hand.document["cards"]
+    assert (card["kind"], card["colour"], card["bend"], card["height"]) == ("tint", "#d8e3c8", 60, 300)
+    assert hand.do("card-set", id="white-card", field="bend", value="200").status_code == 400
+    hand.do("light-remove", key="cards", id="white-card")
+    assert "cards" not in hand.document
+
+
+def test_one_light_at_a_time_and_all_again(hand):
+    for what in ("window", "strip"):
+        hand.do("light-add", what=what)
+    hand.do("light-only", id="strip")
+    assert {i: light["on"] for i, light in lights(hand).items()} == {"window": False, "strip": True}
+    hand.do("light-only", id="")
+    assert all(light["on"] for light in lights(hand).values())
+
+
+def test_the_set_is_turned_to_the_light(hand):
+    hand.do("light-add", what="window")
+    before = np.array(lights(hand)["window"]["at"][:2]) - [450, 300]
+    hand.do("set-turn", value="90")
+    after = np.array(lights(hand)["window"]["at"][:2]) - [450, 300]
+    assert np.allclose(after, [before[1], -before[0]], atol=0.01)  # it goes round the other way
+    hand.do("set-turn", value="-90")
+    assert np.allclose(np.array(lights(hand)["window"]["at"][:2]) - [450, 300], before, atol=0.01)
+
+
+def asked(client, row, **values):
+    return client.get(f"/scenes/{row.pk}/light/", values)
+
+
+def decoded(address: str) -> np.ndarray:
+    kind, _, data = address.partition(",")
+    assert kind.startswith("data:image/")
+    return cv2.imdecode(np.frombuffer(base64.b64decode(data), np.uint8), cv2.IMREAD_UNCHANGED)
+
+
+def test_both_views_are_drawn_with_the_scenes_light_and_it_is_read(row, ada):
+    answer = asked(ada, row, tray="light").json()
+    for key in ("surface", "frame_ground", "frame_things", "table_things"):
+        picture = decoded(answer[key])
+        assert picture.ndim == 3 and picture.std() > 1
+    assert set(answer["frame_clip"]) <= set(answer["table_clip"])
+    assert answer["revision"] == 1
+    assert "window to the back left" in answer["told"]
+    assert "told" not in asked(ada, row, tray="camera").json()
+
+
+def test_a_light_that_is_held_is_drawn_where_it_is(row, ada, hand):
+    hand.do("light-add", what="soft-box")
+    at = lights(hand)["soft-box"]["at"]
+    here = asked(ada, row, key="lights", id="soft-box", x=at[0], y=at[1]).json()
+    there = asked(ada, row, key="lights", id="soft-box", x=at[0] + 900, y=at[1]).json()
+    assert here["surface"] != there["surface"] and "frame_clip" not in here
+    left, right = (decoded(a["surface"]).mean(axis=(0, 2)) for a in (here, there))
+    assert left[: len(left) // 2].mean() - right[: len(right) // 2].mean() > 2  # the left half has lost light
+    assert asked(ada, row, key="lights", id="nobody", x=1, y=1).status_code == 204
+    assert Scene.objects.get(pk=row.pk).revision == 2  # nothing was changed by looking
+
+
+def test_a_newer_question_overtakes_an_older_one_and_a_broken_process_is_begun_again():
+    keeper = LightKeeper()
+    try:
+        keeper._newest[7] = 99
+        keeper._count = 5
+        document = json.dumps({"format": "tideflat-scene", "version": 1, "surface": {"name": "t"}})
+        assert "fault" in (keeper.ask(7, {"document": document, "setup": "main"}) or {})
+        assert keeper._process is not None
+        keeper._process.kill()
+        keeper._process.wait()
+        assert "fault" in (keeper.ask(7, {"document": document, "setup": "main"}) or {})
+    finally:
+        keeper.end()
+    assert keeper._process is None
+
+
+def test_lights_are_mixed_as_linear_light_adds():
+    random = np.random.Generator(np.random.PCG64(1))
+    a, b = (cv2.GaussianBlur(random.random((40, 60, 3)).astype(np.float32), (9, 9), 0) for _ in range(2))
+
+    def webp(light: np.ndarray) -> bytes:
+        return cv2.imencode(".webp", coded(light)[..., ::-1], [cv2.IMWRITE_WEBP_QUALITY, 101])[1].tobytes()
+
+    groups = {"key": webp(a), "fill": webp(b)}
+    together = cv2.imdecode(np.frombuffer(mixed(groups, {"fill": -1.0}), np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
+    from tideflat.core.render.proof import developed
+
+    expected = developed(a + b / 2)
+    assert np.abs(together.astype(int) - expected).mean() < 4
+    dark = cv2.imdecode(np.frombuffer(mixed(groups, {"key": -6.0, "fill": -6.0}), np.uint8), cv2.IMREAD_COLOR)
+    assert dark.max() <= 2
+    assert coded(np.full((1, 1, 3), MOST_LIGHT * 9)).max() == 255
+
+
+class NoThread:
+    """Instead of a thread: the job is kept, and done when the test says so."""
+
+    jobs: list[tuple] = []
+
+    def __init__(self, target, args, **more):
+        self.jobs.append((target, args))
+
+    def start(self):
+        pass
+
+
+def test_a_proof_is_begun_told_settled_and_mixed(row, ada, vic, hand, monkeypatch):
+    pytest.importorskip("mitsuba")
+    monkeypatch.setattr(services.threading, "Thread", NoThread)
+    hand.do("light-add", what="window")
+    hand.do("light-add", what="grid")
+    address = f"/scenes/{row.pk}/proof/"
+    assert vic.post(f"{address}begin/", {"setup": "main"}).status_code == 403
+    told = ada.get(address, {"setup": "main"})
+    assert b"data-prove" in told.content and b"data-picture" not in told.content
+    assert b"data-stop-proof" in ada.post(f"{address}begin/", {"setup": "main"}).content
+    work = Work.objects.get(kind="proof")
+    assert ada.post(f"{address}begin/", {"setup": "main"}).status_code == 200
+    assert Work.objects.filter(kind="proof").count() == 1  # the same state is proved once
+    assert ada.get(f"{address}{work.pk}/mixed.jpg").status_code == 404  # not settled yet
+    _, (pk, kind, job) = NoThread.jobs[-1]
+    services._work(pk, kind, {**job, "width": 96, "samples": 4})
+    work.refresh_from_db()
+    assert work.state == Work.DONE
+    (proof,) = json.loads(work.told)
+    assert [g["light"] for g in proof["groups"]] == ["window", "grid"]
+    assert proof["size"] == [96, 64] and decoded(proof["picture"]).shape[:2] == (64, 96)
+    page = ada.get(address, {"setup": "main"}).content.decode()
+    assert "settled" in page and page.count("data-mix=") == 2 and "data-picture=" in page
+    usual, dimmed = (
+        cv2.imdecode(np.frombuffer(ada.get(f"{address}{work.pk}/mixed.jpg", q).content, np.uint8), 1).astype(float)
+        for q in ({}, {"s-window": "-6"})
+    )
+    assert np.abs(usual - decoded(proof["picture"])[..., :3]).mean() < 6  # mixed as it was shown
+    assert usual.mean() - dimmed.mean() > 5
+    assert ada.get(f"{address}{work.pk}/mixed.jpg", {"s-window": "bright"}).status_code == 400
+    hand.do("light-set", id="window", field="stops", value="1")
+    assert b"data-picture" not in ada.get(address, {"setup": "main"}).content  # of another state there is none
+
+
+def test_a_proof_that_is_stopped_keeps_what_there_was(row, ada, monkeypatch):
+    monkeypatch.setattr(services.threading, "Thread", NoThread)
+    ada.post(f"/scenes/{row.pk}/proof/begin/", {"setup": "main"})
+    work = Work.objects.get(kind="proof")
+    assert ada.post(f"/scenes/{row.pk}/proof/{work.pk}/stop/").status_code == 200
+    _, (pk, kind, job) = NoThread.jobs[-1]
+    began = time.monotonic()
+    services._work(pk, kind, {**job, "width": 96})
+    work.refresh_from_db()
+    assert work.state == Work.STOPPED and time.monotonic() - began < 20
+    assert ada.post(f"/scenes/{row.pk}/proof/{work.pk + 1}/stop/").status_code == 404
+
+
+def test_without_the_renderer_it_says_what_is_missing(row, ada, monkeypatch):
+    monkeypatch.setattr("tideflat.web.scenes.views.proving.may_prove", lambda: False)
+    answer = ada.post(f"/scenes/{row.pk}/proof/begin/", {"setup": "main"})
+    assert b"not installed yet" in answer.content and not Work.objects.filter(kind="proof").exists()
+
+
+def test_a_proof_of_another_studio_is_not_there(row, olu):
+    assert olu.get(f"/scenes/{row.pk}/proof/").status_code == 404
+    assert olu.get(f"/scenes/{row.pk}/light/").status_code == 404
