@@ -15,7 +15,7 @@ import shapely
 
 from .casters import Block, Panel
 from .falling import Lighting
-from .lit_face import area_of, samples_of, unhindered
+from .lit_face import area_of, samples_of, unhindered, weights_of
 from .readings import UP
 from .shadows import touched_by
 from .sources import Source, sun_samples
@@ -86,7 +86,7 @@ def shade(lighting: Lighting, source: Source, across: int, down: int, side: int 
     scale = np.array([across / surface.width, -down / surface.depth])
     offset = np.array([0.0, down])
     total = np.zeros((down, across))
-    places, weights = _places(source, side)
+    places, weights = _places(source, side, np.array([surface.width / 2, surface.depth / 2, 0.0]))
     outlines = list(_outlines(lighting))
     for place, weight in zip(places, weights, strict=True):
         through = np.ones((down, across), dtype=np.float32)
@@ -102,18 +102,23 @@ def shade(lighting: Lighting, source: Source, across: int, down: int, side: int 
     return total
 
 
-def _places(source: Source, side: int) -> tuple[np.ndarray, np.ndarray]:
+def _places(source: Source, side: int, middle: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """(places, or ways to the sun, (n, 3); how much each counts, together 1)."""
     if source.to_sun is not None:
         ways = sun_samples(source.to_sun, 4)
         return ways, np.full(len(ways), 1 / len(ways))
     if len(source.faces) == 1:
         places = samples_of(source.faces[0], side)
-        return places, np.full(len(places), 1 / len(places))
-    light = np.array([face.luminance * area_of(face.polygon) for face in source.faces])
-    middles = np.array([face.middle for face in source.faces])
-    most = np.argsort(-light)[: 2 * side * side]
-    return middles[most], light[most] / light[most].sum()
+        light = np.ones(len(places))
+    else:
+        light = np.array([face.luminance * area_of(face.polygon) for face in source.faces])
+        places = np.array([face.middle for face in source.faces])
+    # As they count at the surface's middle: what lies under its horizon does not light it.
+    light = light * weights_of(middle[None], UP[None], source.faces[0].out, places)[0]
+    over = light > 0
+    if not over.any():
+        return places[:0], light[:0]
+    return places[over], light[over] / light[over].sum()
 
 
 def _outlines(lighting: Lighting) -> Iterator[tuple[np.ndarray, np.ndarray | None, float]]:
