@@ -157,7 +157,7 @@ def decoded(address: str) -> np.ndarray:
 
 def test_both_views_are_drawn_with_the_scenes_light_and_it_is_read(row, ada):
     answer = asked(ada, row, tray="light").json()
-    for key in ("surface", "frame_ground", "frame_things", "table_things"):
+    for key in ("table_ground", "frame_ground", "frame_things", "table_things"):
         picture = decoded(answer[key])
         assert picture.ndim == 3 and picture.std() > 1
     assert set(answer["frame_clip"]) <= set(answer["table_clip"])
@@ -171,8 +171,8 @@ def test_a_light_that_is_held_is_drawn_where_it_is(row, ada, hand):
     at = lights(hand)["soft-box"]["at"]
     here = asked(ada, row, key="lights", id="soft-box", x=at[0], y=at[1]).json()
     there = asked(ada, row, key="lights", id="soft-box", x=at[0] + 900, y=at[1]).json()
-    assert here["surface"] != there["surface"] and "frame_clip" not in here
-    left, right = (decoded(a["surface"]).mean(axis=(0, 2)) for a in (here, there))
+    assert here["table_ground"] != there["table_ground"] and "frame_clip" not in here
+    left, right = (decoded(a["table_ground"]).mean(axis=(0, 2)) for a in (here, there))
     assert left[: len(left) // 2].mean() - right[: len(right) // 2].mean() > 2  # the left half has lost light
     assert asked(ada, row, key="lights", id="nobody", x=1, y=1).status_code == 204
     assert Scene.objects.get(pk=row.pk).revision == 2  # nothing was changed by looking

@@ -1,8 +1,8 @@
-"""The drawn light as small PNG pictures that lie over both views, blended as hard light: half grey leaves a colour as it is.
+"""The drawn light as small PNG pictures that lie over both views: one that is multiplied where there is less light than is exposed for, one
+that is dodged where there is more.
 
-Blending as hard light multiplies by 2 v where v is under a half; colours are coded with an exponent of about 1 / 2.2, so a share f of
-light is
-v = f^(1 / 2.2) / 2. Over a half it is exact for a middle grey.
+Colours are coded with an exponent of about 1 / 2.2. So a share f of light under 1 is a multiplication by f^(1 / 2.2), and one over 1 a
+dodge by s, which divides by 1 - s: ``s = 1 - f^(-1 / 2.2)``.
 """
 
 from __future__ import annotations
@@ -21,21 +21,29 @@ _EXPONENT = 1 / 2.2
 
 
 def light_pictures(picture: Picture, *, share: float = 1.0, before: Lighting | None = None) -> tuple[dict[str, Any], Lighting]:
-    """(pictures, what they were worked out with). ``surface``, ``table_things``, ``frame_ground``, ``frame_things``: addresses that hold the pictures; ``table_box``: x0, y0, x1, y1, mm."""
+    """(pictures, what they were worked out with). ``table_ground``, ``table_things``, ``frame_ground``, ``frame_things``: addresses of what is
+    multiplied; with ``_more`` of what is dodged, empty where nothing is; ``table_box``: x0, y0, x1, y1, mm."""
     drawn, lighting = light_drawn(picture, share=share, before=before)
-    pictures = {
-        "surface": _png(_coded(drawn.surface)),
-        "table_things": _png(_coded(drawn.table_things.light)),
-        "table_box": [round(v, 1) for v in drawn.table_box],
-        "frame_ground": _png(_coded(drawn.frame_ground)),
-        "frame_things": _png(_coded(drawn.frame_things.light)),
-    }
+    pictures: dict[str, Any] = {"table_box": [round(v, 1) for v in drawn.table_box]}
+    for name, shares in (
+        ("table_ground", drawn.surface),
+        ("table_things", drawn.table_things.light),
+        ("frame_ground", drawn.frame_ground),
+        ("frame_things", drawn.frame_things.light),
+    ):
+        pictures[name] = _png(_less(shares))
+        pictures[f"{name}_more"] = _png(_more(shares)) if (shares > 1).any() else ""
     return pictures, lighting
 
 
-def _coded(shares: np.ndarray) -> np.ndarray:
-    """(h, w, 3) uint8 of shares of light."""
-    return np.rint(np.clip(np.maximum(shares, 0.0) ** _EXPONENT / 2, 0, 1) * 255).astype(np.uint8)  # type: ignore[no-any-return]
+def _less(shares: np.ndarray) -> np.ndarray:
+    """(h, w, 3) uint8 to multiply by."""
+    return np.rint(np.clip(np.maximum(shares, 0.0) ** _EXPONENT, 0, 1) * 255).astype(np.uint8)  # type: ignore[no-any-return]
+
+
+def _more(shares: np.ndarray) -> np.ndarray:
+    """(h, w, 3) uint8 to dodge by."""
+    return np.rint((1 - np.maximum(shares, 1.0) ** -_EXPONENT) * 255).astype(np.uint8)  # type: ignore[no-any-return]
 
 
 def _png(picture: np.ndarray) -> str:

@@ -42,7 +42,7 @@ _LIGHT: dict[str, dict[str, list[dict[str, Any]]]] = {
     },
     "supper": {
         "lights": [
-            {"id": "lamp", "kind": "lamp", "at": [150, 1010, 640], "toward": [0.58, -0.9, -0.86], "width": 240, "height": 240, "round": True,
+            {"id": "lamp", "kind": "lamp", "at": [-180, 660, 600], "toward": [0.86, -0.34, -0.66], "width": 240, "height": 240, "round": True,
              "beam": 100, "kelvin": 3100, "stops": 0.5},
             {"id": "dusk", "kind": "window", "at": [1900, 520, 520], "toward": [-1, -0.1, 0], "width": 900, "height": 1100, "kelvin": 6800,
              "stops": -2},

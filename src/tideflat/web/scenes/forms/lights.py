@@ -9,6 +9,7 @@ from typing import Any
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.light_reader import BEAM, KELVIN, STOPS
 from tideflat.core.formats.scene_writer import card_value, light_value, rig_value
+from tideflat.core.light.usual import before_backdrop
 from tideflat.core.model import CARD_KINDS, COVERS, LIGHTING, Card, Faced, Lamp, Light, Rig, RoomLight, Scene, Sun, Window
 
 from .asked import Asked, Form, Value
@@ -89,7 +90,7 @@ def _place(scene: Scene, k: int, up: float) -> tuple[tuple[float, float, float],
     wide, deep = scene.surface.width, scene.surface.depth
     a, b = _PLACES[k]
     reach = 0.5 * max(wide, deep) + _FURTHER_MM
-    at = (round(wide / 2 + a * reach, 1), round(deep / 2 + b * reach, 1), up)
+    at = (round(wide / 2 + a * reach, 1), round(before_backdrop(scene, deep / 2 + b * reach), 1), up)
     return at, (round(wide / 2 - at[0], 1), round(deep / 2 - at[1], 1), round(-up * 0.9, 1))
 
 

@@ -24,15 +24,21 @@ async function ask(values, isHeld) {
   if (held && held.wanted) { const next = held.wanted; held.wanted = null; ask(next, true); }
 }
 
-const put = (id, address) => byId(id).setAttribute("href", address);
+function put(name, address) {
+  const image = byId(name);
+  if (address) image.setAttribute("href", address);
+  else image.removeAttribute("href");
+}
 
 function show(light, isHeld) {
-  put("frame-light-ground", light.frame_ground);
-  put("frame-light-things", light.frame_things);
-  put("table-light-ground", light.surface);
-  put("table-light-things", light.table_things);
-  const [x0, y0, x1, y1] = light.table_box, depth = Number(byId("table-light-ground").getAttribute("height")), things = byId("table-light-things");
-  for (const [name, value] of [["x", x0], ["y", depth - y1], ["width", x1 - x0], ["height", y1 - y0]]) things.setAttribute(name, value);
+  const [x0, y0, x1, y1] = light.table_box, depth = Number(byId("table-light-ground").getAttribute("height"));
+  for (const name of ["frame_ground", "frame_things", "table_ground", "table_things"]) {
+    const id = name.replace("_", "-light-");
+    put(id, light[name]);
+    put(id + "-more", light[name + "_more"]);
+    if (name !== "table_things") continue;
+    for (const node of [byId(id), byId(id + "-more")]) for (const [key, value] of [["x", x0], ["y", depth - y1], ["width", x1 - x0], ["height", y1 - y0]]) node.setAttribute(key, value);
+  }
   if (!isHeld) for (const view of ["frame", "table"]) clip(view, light[view + "_clip"]);
   document.documentElement.classList.add("is-lit");
   if (light.told !== undefined && byId("light-told")) byId("light-told").innerHTML = light.told;
