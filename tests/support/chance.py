@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 from typing import Any
 
@@ -226,6 +227,10 @@ def table_value(seed: int) -> dict[str, Any]:
         setups[0]["camera"]["lens"] = {"focal_length": 24, "max_aperture": 1.8, "min_aperture": 22, "min_focus": None}
     if seed % 7 == 0:
         setups[0]["camera"].setdefault("lens", {})["image_circle"] = 30
+    light: dict[str, Any] = {}
+    if seed % 5 == 3:
+        light = _light(hand, seed // 5 % 6, setups[0]["camera"])
+        leanings |= {"shadow": -0.8} if seed // 5 % 6 == 4 else {}
     return {
         "format": "tideflat-scene",
         "version": 1,
@@ -239,4 +244,29 @@ def table_value(seed: int) -> dict[str, Any]:
         "placements": placements,
         "setups": setups,
         **({} if scheme is None else {"scheme": scheme}),
+        **light,
     }  # fmt: skip
+
+
+def _light(hand: random.Random, kind: int, camera: dict[str, Any]) -> dict[str, Any]:
+    """From beside the lens; low, behind what stands there; over an overhead camera; two colours and near; hard; or in the picture."""
+    lamp = {"id": "lamp", "kind": "lamp", "width": 200, "height": 200, "at": [-300, 900, 700], "toward": [1, -0.8, -0.9]}
+    if kind == 0:
+        a, e = (math.radians(float(camera.get(key, 0))) for key in ("azimuth", "elevation"))
+        x, y, z = (float(v) for v in camera["aim"])
+        at = [round(x + 900 * math.sin(a + 0.2) * math.cos(e), 1), round(y - 900 * math.cos(a + 0.2) * math.cos(e), 1), round(z + 900 * math.sin(e) + 30, 1)]
+        return {"lights": [{**lamp, "at": at, "toward": [x - at[0], y - at[1], z - at[2]]}]}
+    if kind == 1:
+        way = hand.uniform(0, 6.28)
+        at = [round(450 + 900 * math.cos(way)), round(300 + 900 * math.sin(way)), 130]
+        return {"lights": [{**lamp, "at": at, "toward": [450 - at[0], 300 - at[1], -60]}]}
+    if kind == 2:
+        camera |= {"elevation": 90, "aim": [450, 300, 0]}
+        return {"lights": [{**lamp, "at": [450, 300, float(camera["distance"]) + 900], "toward": [0, 0, -1], "width": 120, "height": 120}]}
+    if kind == 3:
+        return {"lights": [{**lamp, "at": [-60, 500, 300], "kelvin": 2900}, {**lamp, "id": "window", "kind": "window", "at": [1300, 300, 500], "toward": [-1, 0, -0.3], "width": 900, "height": 900, "kelvin": 6500}]}
+    if kind == 4:
+        return {"lights": [{**lamp, "width": 40, "height": 40, "at": [-700, 1100, 900]}, {"id": "room", "kind": "room", "stops": -2}]}
+    x, y, _ = camera["aim"]
+    card = {"id": "card", "kind": "white", "at": [x + 180, y + 60, 60], "toward": [-1, 0, 0], "width": 160, "height": 120}
+    return {"lights": [lamp], "cards": [card], "rig": [{"id": "flag", "kind": "flag", "at": [x - 190, y + 40, 0], "toward": [1, 0, 0], "width": 120, "depth": 8, "height": 90}]}

@@ -115,3 +115,14 @@ SAMENESS = Fact(4, "things", _PRACTICE)
 #: The same kind of piece in two sizes this far apart, and not further, looks like a mistake.
 TWO_SIZES = Fact(1.12, "times", _PRACTICE)
 TWO_SIZES_PLAIN = Fact(1.9, "times", _PRACTICE)
+#: Light from so near to where the lens stands shows no texture; degrees between the ways to light and lens, seen from the hero.
+FLAT_LIGHT = Fact(30, "degrees", _PRACTICE)
+#: Two lights that differ by so much in reciprocal temperature make food look wrong; a light that gives less than the share is not seen.
+MIXED_LIGHT = Fact(60, "mired", _PRACTICE)
+MIXED_SHARE = Fact(0.12, "share of the light at the hero", _PRACTICE)
+#: Brightest against darkest place of the set.
+FALLOFF = Fact(1, "stops", _PRACTICE)
+#: A light that looks narrower than this from the hero throws shadows with edges.
+HARSH_LIGHT = Fact(8, "degrees", _PRACTICE)
+#: So much of the key is hidden from the hero by another thing.
+SHADED_HERO = Fact(50, "%", _PRACTICE)

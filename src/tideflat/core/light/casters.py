@@ -169,7 +169,7 @@ class Casters:
 
     def add_body(self, owner: int, body: Body, rho: np.ndarray) -> None:
         """A thing, its colours as one."""
-        forms = _forms_of(body)
+        forms = forms_of(body)
         number = np.full(2 * SECTORS, -1)
         for sector, (places, normals) in sorted(_patches(forms).items()):
             number[sector] = self.patch(owner, places, normals, rho)
@@ -242,7 +242,7 @@ def _plane_faces(block: Block) -> list[tuple[float, np.ndarray]]:
 
 
 @remembered(4)
-def _forms_of(body: Body) -> tuple[Form, ...]:
+def forms_of(body: Body) -> tuple[Form, ...]:
     """The body in forms whose patches are sectors."""
     if len(body.spheres):
         centre = body.spheres[:, :3].mean(axis=0)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..tolerances import LIFTED_MM, PARALLEL, SHRUNK_MM
-from .casters import Balls, Block, Caster, Casters, Dish, Panel, sector_of
+from .casters import Balls, Block, Caster, Casters, Dish, Form, Panel, sector_of
 
 #: Rays are worked out so many at a time, so that their tables stay small.
 _AT_ONCE = 40_000
@@ -55,6 +55,20 @@ def passing(casters: Casters, starts: np.ndarray, ways: np.ndarray, far: np.ndar
             if share == 0:
                 alive = alive[through[alive] > 0]
     return through
+
+
+def hidden_by(forms: tuple[Form, ...], start: np.ndarray, places: np.ndarray) -> np.ndarray:
+    """(n,) whether one of a thing's forms stands between a place (3,) and each of places (n, 3)."""
+    ways = places - start
+    far = np.linalg.norm(ways, axis=1)
+    ways, starts = ways / far[:, None], np.broadcast_to(start, ways.shape)
+    found = np.zeros(len(places), dtype=bool)
+    for form in forms:
+        near = _near(form, starts, ways, far)
+        asked = np.nonzero(~found & (near if near is not None else True))[0]
+        if len(asked):
+            found[asked] = _meet(form, starts[asked], ways[asked])[0] < far[asked]
+    return found
 
 
 def first_met(casters: Casters, starts: np.ndarray, ways: np.ndarray, *, but: frozenset[int] = frozenset()) -> Met:

@@ -13,6 +13,7 @@ from tideflat.core.units import format_length
 
 from .arrangement_words import ARRANGEMENT_WORDS, Say, Words
 from .frame_words import FRAME_WORDS
+from .light_finding_words import LIGHT_FINDING_WORDS
 
 
 def finding_words(picture: Picture, finding: Finding, unit: str) -> Words:
@@ -170,6 +171,7 @@ _LARGE_LETTERS = 3.0
 _WORDS: dict[str, Say] = {
     **ARRANGEMENT_WORDS,
     **FRAME_WORDS,
+    **LIGHT_FINDING_WORDS,
     "hero.missing": lambda f, N, n, mm: ("No hero yet", "Nothing in this picture leads. Give one thing the role of hero."),
     "hero.several": lambda f, N, n, mm: (f"{f.measure:g} heroes at once", f"{' and '.join(N)} both lead; one only holds the eye."),
     "hero.cut": _cut,

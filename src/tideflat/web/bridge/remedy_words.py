@@ -7,6 +7,8 @@ from typing import Any
 
 from tideflat.core.units import format_length
 
+from .light_words import light_name
+
 
 def remedy_words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
     """The remedy as the words on its button. ``figures``: its own, and the name of the thing it moves as ``thing``; ``sentence``: the
@@ -85,6 +87,20 @@ def _words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
             return f"Bring in the {figures['name']}" + (" twice" if figures["count"] == 2 else "")
         case "surface":
             return f"Lay it on {figures['name']}"
+        case "light_round":
+            return f"Carry the {light_name(figures['light'])} {abs(figures['degrees'])}° round"
+        case "light_up":
+            return f"Raise the {light_name(figures['light'])} {length}"
+        case "light_back":
+            return f"Move the {light_name(figures['light'])} back {length}"
+        case "light_out":
+            return f"Move the {light_name(figures['light'])} out {length}"
+        case "light_warmth":
+            return f"Set the {light_name(figures['light'])} to {figures['kelvin']:g} K"
+        case "light_off":
+            return f"Turn the {light_name(figures['light'])} off"
+        case "light_larger":
+            return f"Make the {light_name(figures['light'])} {figures['times_as']:g} times as large"
         case "role":
             return f"Make the {name} the {figures['role']}"
     return sentence[:1].upper() + sentence[1:]

@@ -47,7 +47,7 @@ _LIGHT: dict[str, dict[str, list[dict[str, Any]]]] = {
             {"id": "dusk", "kind": "window", "at": [1900, 520, 520], "toward": [-1, -0.1, 0], "width": 900, "height": 1100, "kelvin": 6800,
              "stops": -2},
         ],
-        "cards": [{"id": "black-card", "kind": "black", "at": [560, -140, 160], "toward": [0, 1, 0], "width": 700, "height": 320}],
+        "cards": [{"id": "black-card", "kind": "black", "at": [1230, 130, 170], "toward": [-0.9, 0.45, 0], "width": 520, "height": 320}],
     },
     "tea": {
         "lights": [
@@ -372,7 +372,7 @@ def _fig() -> dict[str, Any]:
         placements,
         setups,
         backdrop,
-        leanings={"focus": 1},
+        leanings={"focus": 1, "shadow": 1},
         brief={"use": "close detail", "mood": "wet, dark", "season": "late summer", "finals": 2, "must_show": [{"placement": "half-1", "feature": "seeds"}]},
         palette=[("#9a6a57", "base", 0.6), ("#4a2b44", "second", 0.25), ("#b04a58", "accent", 0.15)],
         light=_LIGHT["fig"],
