@@ -42,7 +42,9 @@ def _pair(page: Page) -> tuple[np.ndarray, np.ndarray]:
     page.click("[data-prove]")
     page.wait_for_selector("#proof:has-text('settled')", timeout=180_000)
     address = page.get_attribute("#proof", "data-picture") or ""
-    page.evaluate("document.querySelector('#proof-wipe').value = 0; document.querySelector('#proof-wipe').dispatchEvent(new Event('input', { bubbles: true }))")
+    page.evaluate(
+        "document.querySelector('#proof-wipe').value = 0; document.querySelector('#proof-wipe').dispatchEvent(new Event('input', { bubbles: true }))"
+    )
     page.wait_for_timeout(300)
     for selector in ("#frame-crops", "#frame-grids", "#frame-scheme", "#frame-over", ".hero-line"):
         page.evaluate(f"document.querySelectorAll('{selector}').forEach(n => n.style.display = 'none')")

@@ -36,7 +36,13 @@ def test_the_surface_is_as_bright_as_the_readings_say(seed: int) -> None:
 
 
 def test_a_thrown_shadow_lies_where_core_and_edge_say() -> None:
-    value = table([{**LAMP, "at": [100, 700, 500], "toward": [1, -1, -1], "width": 150, "height": 150}], [thing(1, {"kind": "box", "width": 90, "depth": 60, "height": 80}, 450, 300, turn=20), thing(2, {"kind": "sphere", "diameter": 60}, 620, 380)])
+    value = table(
+        [{**LAMP, "at": [100, 700, 500], "toward": [1, -1, -1], "width": 150, "height": 150}],
+        [
+            thing(1, {"kind": "box", "width": 90, "depth": 60, "height": 80}, 450, 300, turn=20),
+            thing(2, {"kind": "sphere", "diameter": 60}, 620, 380),
+        ],
+    )
     lit = lighting(value)
     through = shade(lit, lit.sources[0], 450, 300)
     shadows = [shadow_of(body, lit.sources[0]) for body in lit.bodies.values()]
@@ -58,7 +64,10 @@ def test_what_passes_glass_is_only_dimmed() -> None:
 
 
 def test_tops_of_things_from_above_are_as_bright_as_the_readings_say() -> None:
-    tops = [thing(k, {"kind": "cylinder", "diameter": 90, "height": h}, x, y) for k, (h, x, y) in enumerate(((20, 200, 200), (90, 450, 300), (150, 700, 420), (60, 300, 450)))]
+    tops = [
+        thing(k, {"kind": "cylinder", "diameter": 90, "height": h}, x, y)
+        for k, (h, x, y) in enumerate(((20, 200, 200), (90, 450, 300), (150, 700, 420), (60, 300, 450)))
+    ]
     value = table([{**LAMP, "at": [-100, 800, 700], "toward": [1, -0.8, -0.9]}, {"id": "r", "kind": "room", "stops": -1}], tops)
     lit = lighting(value)
     x, y = np.meshgrid((np.arange(180) + 0.5) * 5, 600 - (np.arange(120) + 0.5) * 5)
@@ -78,7 +87,11 @@ def test_metal_shows_what_it_mirrors_and_gloss_a_little_of_it() -> None:
     lamp = {**LAMP, "at": [450, 1000, 700], "toward": [0, -1, -1], "width": 700, "height": 700}
     found = {}
     for finish in ("matte", "gloss", "metal"):
-        value = table([lamp], [thing(1, {"kind": "box", "width": 60, "depth": 60, "height": 2}, 450, 300, finish=finish)], camera={"elevation": 45, "distance": 1000})
+        value = table(
+            [lamp],
+            [thing(1, {"kind": "box", "width": 60, "depth": 60, "height": 2}, 450, 300, finish=finish)],
+            camera={"elevation": 45, "distance": 1000},
+        )
         drawn, _ = light_drawn(picture(value))
         middle = drawn.frame_things.light.shape[0] // 2, drawn.frame_things.light.shape[1] // 2
         found[finish] = float(drawn.frame_things.light[middle] @ LUMINANCE)
@@ -92,7 +105,9 @@ def test_it_is_one_where_it_is_exposed_for_and_half_grey_there() -> None:
     middle = drawn.table_things.light[drawn.table_things.there]
     assert np.median(middle @ LUMINANCE) == pytest.approx(1, abs=0.1)
     pictures, _ = light_pictures(picture(table([], [hero])))  # with the usual window
-    assert all(pictures[key].startswith("data:image/png;base64,") for key in ("table_ground", "frame_ground", "frame_things", "table_things"))
+    assert all(
+        pictures[key].startswith("data:image/png;base64,") for key in ("table_ground", "frame_ground", "frame_things", "table_things")
+    )
     assert len("".join(str(v) for v in pictures.values())) < 400_000
 
 

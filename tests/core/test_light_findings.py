@@ -10,7 +10,7 @@ import pytest
 from tests.support.lit import LAMP, picture, table, thing
 from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import findings
-from tideflat.core.remedies.search import remedy
+from tideflat.core.remedies.search import remedy_for
 
 HERO = {"kind": "cylinder", "diameter": 80, "height": 60}
 CAMERA = {"elevation": 40, "aim": [450, 300, 30], "distance": 1100}
@@ -25,7 +25,7 @@ def remedied(lights: list[dict[str, Any]], code: str, things: list[Any] | None =
     value = table(lights, [thing(1, HERO, 450, 300, role="hero"), *(things or [])], camera={**CAMERA, **more.pop("camera", {})}, **more)
     shown = picture(value)
     found = next(f for f in findings(shown) if f.code == code)
-    made = remedy(shown, found)
+    made = remedy_for(shown, found)
     assert made is not None
     from tideflat.core.acts.registry import tried
 
@@ -65,7 +65,7 @@ def test_a_taller_thing_before_the_key_shades_the_hero() -> None:
     assert "light.shaded" not in seen([low], [thing(2, post, 300, 520)])
     assert "light.shaded" not in seen([low], [thing(2, {**post, "height": 50}, 300, 300)])
     assert "light.shaded" not in seen([low], [thing(2, post, 300, 300, finish="glass")])
-    half = {**post, "depth": 100}
+    half = {**post, "depth": 60}  # 60 x 750 / 135 of 800
     assert "light.shaded" not in seen([{**low, "width": 800}], [thing(2, half, 300, 300)])  # less than half of it is hidden
     made = remedied([low], "light.shaded", [thing(2, post, 300, 300)])
     assert made.kind in ("light_round", "light_up")

@@ -27,7 +27,9 @@ ROOM = {"ceiling_height": 2400, "walls": "#efeeea", "north": 200, "x": 450, "y":
 
 def full() -> dict[str, Any]:
     lights = [*LIGHTS, {**LAMP, "id": "sheeted", "through": SHEET, "beam": 60, "filter": "#ffcc88"}, SUN]
-    value = table(copy.deepcopy(lights), cards=[CARD, {**CARD, "id": "tint", "kind": "tint", "colour": "#aabbcc", "bend": 90}], rig=[RIG], room=ROOM)
+    value = table(
+        copy.deepcopy(lights), cards=[CARD, {**CARD, "id": "tint", "kind": "tint", "colour": "#aabbcc", "bend": 90}], rig=[RIG], room=ROOM
+    )
     own = {"name": "dark", "camera": camera_value(), "lights": [LIGHTS[1]], "cards": [], "rig": [{**RIG, "kind": "flag"}]}
     value["setups"].append(own)
     return value
@@ -190,9 +192,13 @@ def test_the_sun_turns_with_the_set() -> None:
 
     value = table([{**SUN, "through": None}], room={"north": 30})
     for degrees in (-90, 35, 120):
-        before, after = (sun_way(s.lights[0], s.room.north)[0] for s in (scene_from_value(value), _done(value, act="turn_set", degrees=degrees)))
+        before, after = (
+            sun_way(s.lights[0], s.room.north)[0] for s in (scene_from_value(value), _done(value, act="turn_set", degrees=degrees))
+        )
         a = math.radians(-degrees)
-        assert after == pytest.approx([math.cos(a) * before[0] - math.sin(a) * before[1], math.sin(a) * before[0] + math.cos(a) * before[1], before[2]], abs=1e-6)
+        assert after == pytest.approx(
+            [math.cos(a) * before[0] - math.sin(a) * before[1], math.sin(a) * before[0] + math.cos(a) * before[1], before[2]], abs=1e-6
+        )
 
 
 def test_a_larger_surface_goes_under_by_its_middle_and_the_lights_keep_their_places_about_it() -> None:
@@ -220,5 +226,8 @@ def test_evaluate_is_not_changed_by_light() -> None:
     for key in ("lights", "cards", "rig"):
         dark.pop(key)
         dark["setups"][1].pop(key)
-    assert evaluation(scene_from_value(lit), with_remedies=False)["setups"]["main"]["placements"] == evaluation(scene_from_value(dark), with_remedies=False)["setups"]["main"]["placements"]
+    assert (
+        evaluation(scene_from_value(lit), with_remedies=False)["setups"]["main"]["placements"]
+        == evaluation(scene_from_value(dark), with_remedies=False)["setups"]["main"]["placements"]
+    )
     assert picture(lit).scene.lights

@@ -18,7 +18,11 @@ BOX = {"kind": "box", "width": 120, "depth": 80, "height": 60}
 
 @pytest.fixture
 def scene(tmp_path: Path) -> Path:
-    things = [thing(1, BOX, 450, 300, role="hero", turn=25), thing(2, {"kind": "sphere", "diameter": 70}, 250, 200), thing(3, {"kind": "bowl", "diameter": 140, "base_diameter": 70, "height": 50}, 680, 380)]
+    things = [
+        thing(1, BOX, 450, 300, role="hero", turn=25),
+        thing(2, {"kind": "sphere", "diameter": 70}, 250, 200),
+        thing(3, {"kind": "bowl", "diameter": 140, "base_diameter": 70, "height": 50}, 680, 380),
+    ]
     file = tmp_path / "scene.tideflat.json"
     file.write_text(json.dumps(table([LAMP], things, camera={"elevation": 55, "distance": 1300})))
     return file
@@ -100,7 +104,9 @@ def test_a_scene_without_light_has_a_window_and_it_is_said(tmp_path: Path, capsy
     assert cv2.imread(str(tmp_path / "p.png")).max() > 30
 
 
-def test_without_the_renderer_it_says_how_it_is_installed(scene: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_without_the_renderer_it_says_how_it_is_installed(
+    scene: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setitem(__import__("sys").modules, "mitsuba", None)
     assert "make proof-parts" in refused(capsys, "proof", scene, "-o", tmp_path / "p.png")
     assert not (tmp_path / "p.png").exists()
