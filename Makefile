@@ -5,8 +5,9 @@ BIN := $(VENV)/bin
 PORT ?= 8000
 export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
+export TIDEFLAT_PROOF_PARTS ?= $(CURDIR)/requirements/proof.txt
 
-.PHONY: demo demo-reset test fuzz bench arrangements drifts bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
+.PHONY: demo proof-parts light drawn demo-reset test fuzz bench arrangements drifts bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
 
 demo: $(VENV)/runtime.stamp
 	@$(BIN)/tideflat demo
@@ -14,6 +15,10 @@ demo: $(VENV)/runtime.stamp
 demo-reset: $(VENV)/runtime.stamp
 	@rm -f $(TIDEFLAT_VAR)/tideflat.sqlite3 $(TIDEFLAT_VAR)/tideflat.sqlite3-wal $(TIDEFLAT_VAR)/tideflat.sqlite3-shm
 	@$(BIN)/tideflat demo
+
+# The renderer and the denoiser, which the demo installs by itself once the server answers.
+proof-parts: $(VENV)/runtime.stamp
+	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/proof.txt
 
 check-python:
 	@command -v $(PYTHON) >/dev/null 2>&1 || { echo "Python is missing. Install Python 3.11 or newer (Debian: apt install python3 python3-venv), or name one: make demo PYTHON=/path/to/python3.11"; exit 2; }
@@ -66,6 +71,13 @@ arrangements: $(VENV)/dev.stamp
 # Whether every thing of the demo scenes may drift just as far as is told, in eight directions.
 drifts: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.drifts
+
+# Readings against the path tracer, written anew; and what the frame draws against the proof, thing by thing.
+light: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.light_reference
+
+drawn: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.drawn_against_proof
 
 # Fifty people for a minute each, on the loopback address only.
 bench-load: $(VENV)/dev.stamp

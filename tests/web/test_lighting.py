@@ -280,3 +280,21 @@ def test_without_the_renderer_it_says_what_is_missing(row, ada, monkeypatch):
 def test_a_proof_of_another_studio_is_not_there(row, olu):
     assert olu.get(f"/scenes/{row.pk}/proof/").status_code == 404
     assert olu.get(f"/scenes/{row.pk}/light/").status_code == 404
+
+
+def test_what_a_proof_needs_is_installed_beside_the_demo_only_where_it_is_missing(tmp_path, monkeypatch):
+    from tideflat.web.upkeep import proof_parts
+
+    begun = []
+    monkeypatch.setattr(proof_parts.subprocess, "Popen", lambda command: begun.append(command))
+    wanted = tmp_path / "proof.txt"
+    for missing, there, is_begun in ((True, True, True), (False, True, False), (True, False, False)):
+        begun.clear()
+        wanted.unlink(missing_ok=True)
+        if there:
+            wanted.write_text("")
+        monkeypatch.setattr(proof_parts, "are_missing", lambda missing=missing: missing)
+        proof_parts.install_beside(str(wanted))
+        assert bool(begun) == is_begun
+    proof_parts.install_beside("")
+    assert not begun

@@ -21,8 +21,8 @@ _EXPONENT = 1 / 2.2
 
 
 def light_pictures(picture: Picture, *, share: float = 1.0, before: Lighting | None = None) -> tuple[dict[str, Any], Lighting]:
-    """(pictures, what they were worked out with). ``table_ground``, ``table_things``, ``frame_ground``, ``frame_things``: addresses of what is
-    multiplied; with ``_more`` of what is dodged, empty where nothing is; ``table_box``: x0, y0, x1, y1, mm."""
+    """(pictures, what they were worked out with). ``table_ground``, ``table_things``, ``frame_ground``, ``frame_things``: addresses of what
+    is multiplied; with ``_more`` of what is dodged, empty where nothing is; ``table_box``: x0, y0, x1, y1, mm."""
     drawn, lighting = light_drawn(picture, share=share, before=before)
     pictures: dict[str, Any] = {"table_box": [round(v, 1) for v in drawn.table_box]}
     for name, shares in (

@@ -96,9 +96,11 @@ def _demo(arguments: list[str]) -> int:
     processes = _processes(arguments, "tideflat demo [--processes N]")
     _prepare()
     from tideflat.web.scenes.demo import PASSWORD, PEOPLE, make_demo
+    from tideflat.web.upkeep.proof_parts import VARIABLE, install_beside
 
     make_demo()
     names = " or ".join(f"{name} ({role})" for name, role, _ in PEOPLE)
+    install_beside(os.environ.get(VARIABLE, ""))
     return _listen(f"Sign in as {names}, password {PASSWORD}", processes)
 
 

@@ -1,5 +1,5 @@
-"""The light of a set-up, as far as it can be judged while a hand moves: where the key comes from, what stands in its way, what of it is in the
-picture. Judged only where lights are decided."""
+"""The light of a set-up, as far as it can be judged while a hand moves: where the key comes from, what stands in its way, what of it is
+in the picture. Judged only where lights are decided."""
 
 from __future__ import annotations
 

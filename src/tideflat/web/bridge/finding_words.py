@@ -165,9 +165,7 @@ def _off_centre(f: Finding, N: list[str], n: list[str], mm: Callable[[float], st
     )
 
 
-#: The contrast that large letters need.
-_LARGE_LETTERS = 3.0
-
+_LARGE_LETTERS = 3.0  # the contrast that they need
 _WORDS: dict[str, Say] = {
     **ARRANGEMENT_WORDS,
     **FRAME_WORDS,
