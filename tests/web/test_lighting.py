@@ -19,7 +19,8 @@ from tideflat.web.work.proving import MOST_LIGHT, coded, mixed
 
 
 @pytest.fixture(autouse=True)
-def _ended():
+def _lit(settings):
+    settings.DRAWS_LIGHT = True
     yield
     KEEPER.end()
 

@@ -9,11 +9,11 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
-from scipy.spatial import ConvexHull, QhullError
 
 from ..remember import remembered
 from ..solids.body import Body
 from ..solids.pieces import convex_bodies
+from ..tolerances import PLANE_DIGITS, SAME_NUMBER
 
 #: Rounded parts are met as so many points a ring: every so many of the circle's.
 _RING_STEP = 4
@@ -257,14 +257,24 @@ def forms_of(body: Body) -> tuple[Form, ...]:
 
 
 def _block(part: np.ndarray) -> Block | None:
-    points = part[::_RING_STEP] if len(part) > _MOST_CORNERS else part
-    try:
-        hull = ConvexHull(points)
-    except QhullError:  # no thicker than a sheet of paper's rounding: nothing to stand in the way
-        return None
-    planes = np.unique(np.round(np.column_stack([hull.equations[:, :3], -hull.equations[:, 3]]), 6), axis=0)
-    centre = (points.max(axis=0) + points.min(axis=0)) / 2
-    return Block(planes, centre, float(np.linalg.norm(points - centre, axis=1).max()), sector_of(planes[:, :3]))
+    """A convex part, which is always two rings of as many corners, one above the other: a plane for each side between them, and both ends."""
+    step = _RING_STEP if len(part) > _MOST_CORNERS else 1
+    low, high = (ring[::step] for ring in np.split(part, 2))
+    centre = (part.max(axis=0) + part.min(axis=0)) / 2
+    along_low, along_high, up = np.roll(low, -1, axis=0) - low, np.roll(high, -1, axis=0) - high, high - low
+    sides = np.cross(np.where(np.linalg.norm(along_low, axis=1, keepdims=True) > 0, along_low, along_high), up)
+    ends = np.array([np.cross(ring, np.roll(ring, -1, axis=0)).sum(axis=0) for ring in (low - centre, high - centre)])
+    normals, places = np.concatenate([sides, ends]), np.concatenate([low, low[:1], high[:1]])
+    size = np.linalg.norm(normals, axis=1)
+    keep = size > SAME_NUMBER
+    if not keep.any():
+        return None  # no thicker than rounding: nothing to stand in the way
+    normals, places = normals[keep] / size[keep, None], places[keep]
+    reach = ((places - centre) * normals).sum(axis=1)
+    normals = np.where(reach[:, None] < 0, -normals, normals)
+    rows = np.column_stack([normals, (places * normals).sum(axis=1)])
+    planes = np.unique(np.round(rows, PLANE_DIGITS), axis=0)
+    return Block(planes, centre, float(np.linalg.norm(part - centre, axis=1).max()), sector_of(planes[:, :3]))
 
 
 def _dish(body: Body) -> Dish:

@@ -149,3 +149,6 @@ LOGGING = {
     "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["no_traceback_for_bad_times"]}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }
+
+#: Whether windows are given the scene's drawn light; it is worked out in a process of its own.
+DRAWS_LIGHT = True

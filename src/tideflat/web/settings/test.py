@@ -21,3 +21,5 @@ WHITENOISE_AUTOREFRESH = False
 WHITENOISE_MAX_AGE = 3600
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 ALLOWED_HOSTS = ["*"]
+#: Tests that are about light turn it on; all others need not wait for it.
+DRAWS_LIGHT = False

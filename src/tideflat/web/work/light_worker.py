@@ -8,6 +8,7 @@ what surfaces see of each other stays, and is kept.
 from __future__ import annotations
 
 import json
+import os
 import sys
 from dataclasses import replace
 from typing import Any
@@ -48,6 +49,7 @@ class Drawer:
 
 
 def main() -> None:
+    os.nice(5)  # whoever works on the bench goes first
     drawer = Drawer()
     for line in sys.stdin:
         try:

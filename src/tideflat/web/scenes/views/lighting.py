@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.http import HttpResponse, JsonResponse
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET
@@ -35,6 +36,8 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
     row = find_scene(request, scene_id)
     if too_many_here("light", str(request.user.pk), LIGHTS_A_MINUTE, 60):
         return notice(request, "That is asked for very often. Wait a little; nothing is lost.", 429)
+    if not settings.DRAWS_LIGHT:
+        return HttpResponse(status=204)
     fields, glance = Fields(request.GET), glance_of(request)
     picture = picture_of(row, glance.setup)
     is_held = fields.has("key")
