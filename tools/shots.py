@@ -125,15 +125,26 @@ def _compared(page: Page) -> None:
     page.wait_for_timeout(600)
 
 
+def _lit_and_proved(page: Page) -> None:
+    """Light open, the lamps round the table, a proof half wiped across the frame."""
+    _drawer("light")(page)
+    page.locator("[data-prove]").click(timeout=30_000)
+    page.wait_for_selector("#proof:has-text('settled')", timeout=180_000)
+    page.evaluate("const n = document.querySelector('#proof-wipe'); n.value = 50; n.dispatchEvent(new Event('input', { bubbles: true }))")
+    page.wait_for_timeout(800)
+
+
 #: Pages outside the bench: file, address, what is done before the picture
 PAGES: list[tuple[str, str, Callable[[Page], None] | None]] = [
     ("stores", "/stores/?colour=%23c4621a", None),
-    ("kit", "/stores/kit/", None),
     ("measured", "/stores/measure/", _measured),
 ]
+#: The light comes so long after what it lies over, ms.
+_LIGHT_MS = 2500
 #: file, path title, size, what is done before the picture
 BENCHES: list[tuple[str, str, tuple[int, int], Callable[[Page], None] | None]] = [
     ("bench-marmalade", "Marmalade morning", (1280, 800), None),
+    ("drawer-light", "Supper at the harbour inn", (1280, 800), _lit_and_proved),
     ("drawer-sharp", "Four teas, one shelf", (1280, 800), _side("sharp")),
     ("bench-tea", "Four teas, one shelf", (1280, 800), None),
     ("remedy-ghost", "Marmalade morning", (1280, 800), _pointing_at_a_remedy),
@@ -175,8 +186,10 @@ def main() -> None:
                 page.set_viewport_size({"width": size[0], "height": size[1]})
                 page.goto(address + places[title])
                 page.wait_for_load_state("networkidle")
+                page.wait_for_selector("html.is-lit", state="attached", timeout=30_000)
                 if act:
                     act(page)
+                page.wait_for_timeout(_LIGHT_MS)
                 _take(page, name)
             page.set_viewport_size({"width": 1280, "height": 800})
             for name, place, act in PAGES:
