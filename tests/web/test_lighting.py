@@ -299,3 +299,21 @@ def test_what_a_proof_needs_is_installed_beside_the_demo_only_where_it_is_missin
         assert bool(begun) == is_begun
     proof_parts.install_beside("")
     assert not begun
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_proof_stops_within_a_second_or_so_however_long_its_pass_is(row):
+    """Real threads: the job is at a picture of 2 000 pixels, whose passes take many seconds, when it is told to stop."""
+    pytest.importorskip("mitsuba")
+    job = {"document": row.document, "setup": "main", "skins": {}, "width": 2000, "samples": 64}
+    work = services.begin(row.studio, "proof", row.pk, job)
+    until = time.monotonic() + 40
+    while Work.objects.get(pk=work.pk).share < 0.02 and time.monotonic() < until:
+        time.sleep(0.1)
+    time.sleep(2)  # it is in the middle of something
+    services.stop(work)
+    began = time.monotonic()
+    while Work.objects.get(pk=work.pk).is_under_way and time.monotonic() < began + 20:
+        time.sleep(0.05)
+    assert Work.objects.get(pk=work.pk).state == Work.STOPPED
+    assert time.monotonic() - began < 5  # about half a second on an idle machine

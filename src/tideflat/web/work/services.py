@@ -28,6 +28,9 @@ _AT_ONCE = threading.BoundedSemaphore(2)
 #: A job that has not been heard of for so long has lost its server; one that is kept longer than that is forgotten.
 SILENT, KEPT = timedelta(seconds=30), timedelta(days=2)
 BEAT = timedelta(seconds=8)
+#: So often it is looked whether a job is to stop, s.
+_LOOK_S = 0.4
+_REAL_THREAD = threading.Thread
 _LOST = "The server was stopped while this was worked on. Ask once more."
 
 
@@ -141,6 +144,30 @@ class _Beating:
         self._timer.cancel()
 
 
+class _Watching:
+    """Between what a job says, whether it is to stop: then it is ended at once, however long it would go on without a word."""
+
+    def __init__(self, pk: int, process: subprocess.Popen[str]) -> None:
+        self._pk, self._process = pk, process
+        self._over = threading.Event()
+        self._thread = _REAL_THREAD(target=self._watch, daemon=True, name=f"watch-{pk}")
+
+    def _watch(self) -> None:
+        try:
+            while not self._over.wait(_LOOK_S):
+                if Work.objects.filter(pk=self._pk, is_to_stop=True).exists():
+                    return end_process(self._process)
+        finally:
+            connection.close()
+
+    def __enter__(self) -> None:
+        self._thread.start()
+
+    def __exit__(self, *fault: object) -> None:
+        self._over.set()
+        self._thread.join()
+
+
 def end_process(process: subprocess.Popen[str]) -> None:
     """It and whatever processes it began: those would wait for ever for work that nobody gives them."""
     with suppress(ProcessLookupError):
@@ -157,17 +184,19 @@ def _work(pk: int, kind: str, job: dict[str, Any]) -> None:
     try:
         given.write(json.dumps({"kind": kind, "job": job}))
         given.close()
-        for line in found:
-            said = json.loads(line)
-            if "end" in said:
-                end = {"state": Work.DONE, "reason": said["reason"] or "", "share": 1.0}
-                break
-            told = {"told": json.dumps(said["told"])} if "told" in said else {}
-            beat = {"state": Work.WORKING, "share": said["share"], "beat_at": timezone.now()}
-            kept = Work.objects.filter(pk=pk, is_to_stop=False).update(**beat, **told)
-            if not kept:
-                end = {"state": Work.STOPPED, "reason": ""}
-                break
+        with _Watching(pk, process):
+            for line in found:
+                said = json.loads(line)
+                if "end" in said:
+                    end = {"state": Work.DONE, "reason": said["reason"] or "", "share": 1.0}
+                    break
+                told = {"told": json.dumps(said["told"])} if "told" in said else {}
+                beat = {"state": Work.WORKING, "share": said["share"], "beat_at": timezone.now()}
+                kept = Work.objects.filter(pk=pk, is_to_stop=False).update(**beat, **told)
+                if not kept:
+                    break
+        if end["state"] == Work.FAILED and not Work.objects.filter(pk=pk, is_to_stop=False).exists():
+            end = {"state": Work.STOPPED, "reason": ""}
     except (BrokenPipeError, ValueError):
         pass
     finally:
