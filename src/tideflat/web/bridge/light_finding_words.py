@@ -23,7 +23,7 @@ LIGHT_FINDING_WORDS: dict[str, Say] = {
     ),
     "light.camera_shadow": lambda f, N, n, mm: (
         "The camera throws its own shadow",
-        f"It stands between the {_light(f)} and the {n[0]}.",
+        f"It stands between the {_light(f)} and the {n[0]}: the light's way passes {mm(f.measure)} beside its axis.",
     ),
     "light.in_picture": lambda f, N, n, mm: (
         f"The {_light(f)} stands in the picture",

@@ -51,7 +51,7 @@ _LIGHT: dict[str, dict[str, list[dict[str, Any]]]] = {
     },
     "tea": {
         "lights": [
-            {"id": "window", "kind": "window", "at": [-500, 420, 640], "toward": [1, 0.18, -0.12], "width": 1400, "height": 1300,
+            {"id": "window", "kind": "window", "at": [-1850, 420, 900], "toward": [1, 0.1, -0.3], "width": 1600, "height": 1700,
              "cover": "paper", "kelvin": 6600},
         ],
         "cards": [{"id": "white-card", "kind": "white", "at": [1320, 520, 220], "toward": [-1, 0.15, 0], "width": 500, "height": 520}],
