@@ -138,3 +138,41 @@ def test_a_hard_light_for_who_wants_open_shadows(width: float, is_found: bool) -
     assert "light.harsh" not in seen([lamp], brief={"leanings": {"shadow": 1}})
     if is_found:
         assert remedied([lamp], "light.harsh", brief={"leanings": {"shadow": -1}}).kind == "light_larger"
+
+
+WINDOW: dict[str, Any] = {"id": "window", "kind": "window", "width": 900, "height": 900}
+
+
+def test_before_a_window_the_set_is_turned() -> None:
+    """light.flat and light.shaded: no window is carried; between walls that are known only quarter turns are offered."""
+    flat = {**WINDOW, **{key: from_the_side(12, far=2400)[key] for key in ("at", "toward")}}
+    made = remedied([flat], "light.flat")
+    assert made.kind == "set_turn" and [act.act for act in made.acts] == ["turn_set"]
+    walls = {"ceiling_height": None, "walls": "#ffffff", "width": 7000, "depth": 7000}
+    within = remedied([flat], "light.flat", room=walls)
+    assert within.kind == "set_turn" and dict(within.figures)["degrees"] in (90, -90, 180)
+    low = {**WINDOW, "at": [-600, 300, 250], "toward": [1, 0, -0.2], "width": 300, "height": 300}
+    post = {"kind": "box", "width": 30, "depth": 220, "height": 160}
+    assert remedied([low], "light.shaded", [thing(2, post, 300, 300)]).kind == "set_turn"
+
+
+def test_the_table_goes_away_from_a_window_and_nearer() -> None:
+    """light.falloff and light.harsh: all windows and the walls go, a lamp stays beside the table; never through the other wall."""
+    near = {**WINDOW, "at": [-150, 300, 350], "toward": [1, 0, 0], "width": 600, "height": 500}
+    other = {**WINDOW, "id": "other", "at": [450, 2300, 900], "toward": [0, -1, 0], "width": 300, "height": 300}
+    room = {"ceiling_height": None, "walls": "#ffffff", "x": 1850, "y": 300, "width": 4000, "depth": 4000}
+    small = {"kind": "cylinder", "diameter": 60, "height": 10}
+    ends = [thing(2, small, 250, 300), thing(3, small, 650, 300)]
+    made = remedied([near, other, {**LAMP, "stops": -9}], "light.falloff", ends, room=room)
+    assert made.kind == "set_back"
+    by = dict(made.figures)["mm"]
+    assert by > 0 and [act.act for act in made.acts] == ["move_light", "move_light", "room_place"]
+    assert made.acts[0].at == pytest.approx((-150 - by, 300, 350), abs=1) and made.acts[1].at == pytest.approx((450 - by, 2300, 900), abs=1)
+    assert made.acts[2].x == pytest.approx(1850 - by, abs=1) and made.acts[2].y == 300
+    narrow = picture(table([near], [thing(1, HERO, 450, 300, role="hero"), *ends], camera=CAMERA, room={**room, "x": 425, "width": 1150}))
+    found = next(f for f in findings(narrow) if f.code == "light.falloff")
+    assert remedy_for(narrow, found) is None  # 100 mm are left beside the table
+
+    slit = {**WINDOW, "at": [-2600, 300, 400], "toward": [1, 0, 0], "width": 180, "height": 180}
+    made = remedied([slit], "light.harsh", brief={"leanings": {"shadow": -1}})
+    assert made.kind == "set_nearer" and made.acts[0].at[0] > -2600

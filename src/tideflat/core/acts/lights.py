@@ -160,8 +160,7 @@ def _found(items: tuple[Item, ...], item_id: str) -> Item:
 @dataclass(frozen=True, kw_only=True)
 class TurnSet(Act):
     """The whole set turned by so many degrees, counter-clockwise seen from above, in a room that stays: windows, lamps, cards, rig and the
-    sun
-    go round the middle of the surface the other way. What a set-up has of its own goes along."""
+    sun go round the middle of the surface the other way. What a set-up has of its own goes along."""
 
     act = "turn_set"
     degrees: float = arg(numbered(-360, 360))

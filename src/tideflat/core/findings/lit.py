@@ -57,7 +57,7 @@ HARSH_KIND = Kind(
     code="light.harsh", rank=187, severity="taste", unit="degrees", measure="how wide the key looks from the hero", limit=HARSH_LIGHT,
     limit_note="only for those who lean to open shadows", leaning="shadow", gives="a larger light would have to give", makers=("softer",),
 )  # fmt: skip
-#: Parts of a key that are looked at, a side; places a side over which falloff is read; a lens is so wide before its body, mm.
+#: Parts of a key that are looked at, a side; places a side over which falloff is read.
 _SIDE, _FALL = 5, 7
 #: A leaning counts from here on.
 _LEANS = 0.25

@@ -1,4 +1,4 @@
-"""Candidates that move, turn, warm, enlarge or take out a light."""
+"""Candidates that move, turn, warm, enlarge or take out a light. A window and the sun stay where they are: there the set goes."""
 
 from __future__ import annotations
 
@@ -8,12 +8,12 @@ from dataclasses import replace
 from typing import Any
 
 from ..acts.act import Act
-from ..acts.lights import MoveLight, PutLight
+from ..acts.lights import MoveLight, PutLight, RoomPlace, TurnSet
 from ..evaluate import Picture
 from ..findings.finding import Finding
 from ..findings.lit import faced_in, light_in
 from ..light.readings import highest_point
-from ..model import LEFT_OUT, Faced
+from ..model import LEFT_OUT, Faced, Room, RoomLight, Surface, Window
 from .candidate import Candidate, Stores, where_own
 
 #: Round the hero by so many degrees, further off so many times, raised by so much, mm, out by so much, mm, larger so many times.
@@ -22,6 +22,9 @@ _FURTHER = (1.15, 1.3, 1.5, 1.75, 2.0, 2.4)
 _RAISED = (80, 160, 260, 380, 520)
 _OUT = (60, 120, 200, 300, 420, 560, 720)
 _LARGER = (1.5, 2.0, 3.0, 4.0)
+#: The table nearer to a window, or further off: the way from it is so many times what it was.
+_NEARER = (0.85, 0.7, 0.55, 0.4)
+_AWAY = (1.15, 1.3, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0)
 
 
 def _where(picture: Picture, key: str = "lights") -> dict[str, Any]:
@@ -32,6 +35,12 @@ def _key(picture: Picture, finding: Finding) -> Faced | None:
     return faced_in(picture, str(dict(finding.figures)["light"]))
 
 
+def _lamp(picture: Picture, finding: Finding) -> Faced | None:
+    """The key, where a hand can carry it."""
+    found = _key(picture, finding)
+    return None if isinstance(found, Window) else found
+
+
 def _moved(picture: Picture, light: Faced, at: tuple[float, float, float], toward: tuple[float, float, float]) -> Act:
     place = (round(at[0], 1), round(at[1], 1), round(at[2], 1))
     way = (round(toward[0], 4), round(toward[1], 4), round(toward[2], 4))
@@ -39,9 +48,10 @@ def _moved(picture: Picture, light: Faced, at: tuple[float, float, float], towar
 
 
 def round_the_hero(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
-    """The key goes round the hero at its height and keeps looking there."""
-    light = _key(picture, finding)
+    """The key goes round the hero at its height and keeps looking there; before a window or in the sun the whole set is turned."""
+    light = _lamp(picture, finding)
     if light is None:
+        yield from _turned_set(picture, finding)
         return
     x, y, _ = highest_point(picture.bodies[finding.placements[-1]])
     for degrees in _ROUND:
@@ -55,9 +65,59 @@ def round_the_hero(picture: Picture, finding: Finding, stores: Stores) -> Iterat
         yield Candidate("light_round", figures, words, (_moved(picture, light, at, (c * tx - s * ty, s * tx + c * ty, tz)),))
 
 
+def _turned_set(picture: Picture, finding: Finding) -> Iterator[Candidate]:
+    light = light_in(picture, str(dict(finding.figures)["light"]))
+    if light is None or isinstance(light, RoomLight):
+        return
+    room = picture.scene.room
+    walls = room is not None and room.width is not None
+    for degrees in (90, -90, 180) if walls else _ROUND:
+        way = "clockwise" if degrees < 0 else "counter-clockwise"
+        words = f"turn the set {abs(degrees)} degrees {way}"
+        yield Candidate("set_turn", (("degrees", degrees), ("light", light.id)), words, (TurnSet(degrees=degrees),))
+
+
+def _table_moved(picture: Picture, window: Window, shares: tuple[float, ...]) -> Iterator[Candidate]:
+    """The table so much nearer to the window, or further off: all windows and the walls go the other way, what stands round the table
+    stays round it."""
+    surface, room = picture.scene.surface, picture.scene.room
+    across = math.hypot(*window.toward[:2])
+    if across == 0:  # in the roof
+        return
+    ux, uy = window.toward[0] / across, window.toward[1] / across
+    x, y = surface.width / 2, surface.depth / 2
+    far = (x - window.at[0]) * ux + (y - window.at[1]) * uy
+    clear = far - (abs(ux) * x + abs(uy) * y)  # from the window to the table's nearest corner
+    for share in shares:
+        by = round((share - 1) * far, 1)
+        dx, dy = -by * ux, -by * uy
+        if clear + by <= 0 or not _is_in_the_room(surface, room, dx, dy):
+            continue
+        acts: list[Act] = [
+            MoveLight(id=light.id, at=(round(light.at[0] + dx, 1), round(light.at[1] + dy, 1), light.at[2]), **_where(picture))
+            for light in picture.scene.lights
+            if isinstance(light, Window)
+        ]
+        if room is not None and (room.x is not None or room.width is not None):
+            middle = x if room.x is None else room.x, y if room.y is None else room.y
+            acts.append(RoomPlace(x=round(middle[0] + dx, 1), y=round(middle[1] + dy, 1)))
+        kind, way = ("set_back", "away from") if by > 0 else ("set_nearer", "nearer to")
+        words = f"move the table {abs(by):.0f} mm {way} the {window.id}"
+        yield Candidate(kind, (("light", window.id), ("mm", round(abs(by)))), words, tuple(acts))
+
+
+def _is_in_the_room(surface: Surface, room: Room | None, dx: float, dy: float) -> bool:
+    """Whether the table stands between the walls, where they are known, after they went by (dx, dy)."""
+    if room is None or room.width is None or room.depth is None:
+        return True
+    x, y = surface.width / 2, surface.depth / 2
+    off_x, off_y = dx + (0 if room.x is None else room.x - x), dy + (0 if room.y is None else room.y - y)
+    return abs(off_x) + x <= room.width / 2 and abs(off_y) + y <= room.depth / 2
+
+
 def raise_the_light(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
     """The key higher, looking at the hero from there."""
-    light = _key(picture, finding)
+    light = _lamp(picture, finding)
     if light is None:
         return
     x, y, z = highest_point(picture.bodies[finding.placements[-1]])
@@ -69,8 +129,11 @@ def raise_the_light(picture: Picture, finding: Finding, stores: Stores) -> Itera
 
 
 def further_off(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
-    """Further from the middle of the surface, and so much stronger that it stays as bright there."""
+    """Further from the middle of the surface, and so much stronger that it stays as bright there; from a window the table goes."""
     light = _key(picture, finding)
+    if isinstance(light, Window):
+        yield from _table_moved(picture, light, _AWAY)
+        return
     if light is None:
         return
     x, y = picture.scene.surface.width / 2, picture.scene.surface.depth / 2
@@ -88,7 +151,7 @@ def out_of_the_picture(picture: Picture, finding: Finding, stores: Stores) -> It
     figures = dict(finding.figures)
     key, item_id = str(figures["list"]), str(figures["light"])
     item: Any = next((i for i in getattr(picture.scene, key) if i.id == item_id), None)
-    if item is None:
+    if item is None or isinstance(item, Window):
         return
     ax, ay, _ = picture.setup.camera.aim
     dx, dy = item.at[0] - ax, item.at[1] - ay
@@ -116,8 +179,11 @@ def one_warmth(picture: Picture, finding: Finding, stores: Stores) -> Iterator[C
 
 
 def softer(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
-    """A larger face in the same place."""
+    """A larger face in the same place; the table nearer to a window."""
     light = _key(picture, finding)
+    if isinstance(light, Window):
+        yield from _table_moved(picture, light, _NEARER)
+        return
     if light is None:
         return
     for times in _LARGER:

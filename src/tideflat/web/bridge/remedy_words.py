@@ -89,6 +89,12 @@ def _words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
             return f"Lay it on {figures['name']}"
         case "light_round":
             return f"Carry the {light_name(figures['light'])} {abs(figures['degrees'])}° round"
+        case "set_turn":
+            return f"Turn the set {abs(figures['degrees'])}° {'clockwise' if figures['degrees'] < 0 else 'counter-clockwise'}"
+        case "set_back":
+            return f"Move the table {length} away from the {light_name(figures['light'])}"
+        case "set_nearer":
+            return f"Move the table {length} nearer to the {light_name(figures['light'])}"
         case "light_up":
             return f"Raise the {light_name(figures['light'])} {length}"
         case "light_back":

@@ -1,8 +1,7 @@
 """A process that draws light: asked a line at a time, it answers a line at a time. It knows no database, and ends with whoever began it.
 
-A line asks with a document and the name of a set-up; pictures of skins are not needed, as light is drawn over colours. While lights are
-moved,
-what surfaces see of each other stays, and is kept.
+A line asks with a document and the name of a set-up; pictures of skins are not needed, as light is drawn over colours.
+While lights are moved, what surfaces see of each other stays, and is kept.
 """
 
 from __future__ import annotations
