@@ -10,6 +10,8 @@ import pytest
 from tests.support.lit import LAMP, picture, table, thing
 from tideflat.core.findings.finding import Finding
 from tideflat.core.findings.registry import findings
+from tideflat.core.remedies import lighting
+from tideflat.core.remedies.candidate import NO_STORES
 from tideflat.core.remedies.search import remedy_for
 
 HERO = {"kind": "cylinder", "diameter": 80, "height": 60}
@@ -172,6 +174,11 @@ def test_the_table_goes_away_from_a_window_and_nearer() -> None:
     narrow = picture(table([near], [thing(1, HERO, 450, 300, role="hero"), *ends], camera=CAMERA, room={**room, "x": 425, "width": 1150}))
     found = next(f for f in findings(narrow) if f.code == "light.falloff")
     assert remedy_for(narrow, found) is None  # 100 mm are left beside the table
+
+    wide = picture(table([{**near, "at": [-350, 300, 350]}], [thing(1, HERO, 450, 300, role="hero"), *ends], camera=CAMERA))
+    found = next(f for f in findings(wide) if f.code == "light.falloff")
+    ways = [dict(c.figures)["mm"] for c in lighting.MAKERS["further off"](wide, found, NO_STORES)]
+    assert ways == [120, 240, 400, 600, 800, 1200, 1600]  # 2 400 mm nobody is told
 
     slit = {**WINDOW, "at": [-2600, 300, 400], "toward": [1, 0, 0], "width": 180, "height": 180}
     made = remedied([slit], "light.harsh", brief={"leanings": {"shadow": -1}})

@@ -25,6 +25,8 @@ _LARGER = (1.5, 2.0, 3.0, 4.0)
 #: The table nearer to a window, or further off: the way from it is so many times what it was.
 _NEARER = (0.85, 0.7, 0.55, 0.4)
 _AWAY = (1.15, 1.3, 1.5, 1.75, 2.0, 2.5, 3.0, 4.0)
+#: A table goes so far at the most, mm (common practice, no source).
+_MOST_MOVED = 2000.0
 
 
 def _where(picture: Picture, key: str = "lights") -> dict[str, Any]:
@@ -91,7 +93,7 @@ def _table_moved(picture: Picture, window: Window, shares: tuple[float, ...]) ->
     for share in shares:
         by = round((share - 1) * far, 1)
         dx, dy = -by * ux, -by * uy
-        if clear + by <= 0 or not _is_in_the_room(surface, room, dx, dy):
+        if abs(by) > _MOST_MOVED or clear + by <= 0 or not _is_in_the_room(surface, room, dx, dy):
             continue
         acts: list[Act] = [
             MoveLight(id=light.id, at=(round(light.at[0] + dx, 1), round(light.at[1] + dy, 1), light.at[2]), **_where(picture))
