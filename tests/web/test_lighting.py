@@ -204,7 +204,7 @@ def test_lights_are_mixed_as_linear_light_adds():
 
     groups = {"key": webp(a), "fill": webp(b)}
     together = cv2.imdecode(np.frombuffer(mixed(groups, {"fill": -1.0}), np.uint8), cv2.IMREAD_COLOR)[..., ::-1]
-    from tideflat.core.render.proof import developed
+    from tideflat.core.render.developing import developed
 
     expected = developed(a + b / 2)
     assert np.abs(together.astype(int) - expected).mean() < 4

@@ -11,11 +11,11 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..colour.spaces import rgb_from_linear
 from ..evaluate import Picture
 from ..light.exposing import reference_light
 from ..lit import lighting_of
 from .denoising import Guides, denoised
+from .developing import developed
 from .mitsuba_scene import DEPTH, mitsuba, scene_of, sensor_of
 from .mitsuba_shown import shown_scene
 from .stage import Stage
@@ -46,14 +46,6 @@ class Proof:
         """(h, w, 3) uint8 sRGB of the groups together, each times its strength."""
         total = sum((picture * (strength or {}).get(group, 1.0) for group, picture in self.light.items()), np.zeros(()))
         return developed(np.asarray(total))
-
-
-def developed(light: np.ndarray) -> np.ndarray:
-    """(..., 3) uint8 sRGB of exposed linear light; what is over white comes to it gently, so that highlights keep a form."""
-    knee = 0.8
-    over = np.maximum(light - knee, 0.0)
-    shown = np.where(light > knee, knee + (1 - knee) * over / (over + 1 - knee), light)
-    return np.rint(rgb_from_linear(shown) * 255).astype(np.uint8)  # type: ignore[no-any-return]
 
 
 def size_of(picture: Picture, width: int) -> tuple[int, int]:

@@ -13,7 +13,8 @@ import numpy as np
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.core.lit import lit_picture
-from tideflat.core.render.proof import USUAL_WIDTH, Proof, developed, exposure_of, proof_of
+from tideflat.core.render.developing import developed
+from tideflat.core.render.proof import USUAL_WIDTH, Proof, exposure_of, proof_of
 
 #: The first look: half as wide, of so few samples; then so many of each light.
 FIRST_SAMPLES, SAMPLES = 4, 16
@@ -88,16 +89,18 @@ def mixed(groups: dict[str, bytes], strengths: dict[str, float]) -> bytes:
         stops = strengths.get(light, 0.0)
         if stops <= OFF_STOPS:
             continue
-        linear = _linear(data) * 2.0**stops
+        linear = _linear(data) * np.float32(2.0**stops)
         total = linear if total is None else total + linear
     if total is None:  # all of them off
         total = np.zeros_like(_linear(next(iter(groups.values()))))
     return cv2.imencode(".jpg", developed(total), [cv2.IMWRITE_JPEG_QUALITY, 90])[1].tobytes()
 
 
+_LINEAR = ((np.arange(256) / 255) ** 2 * MOST_LIGHT).astype(np.float32)
+
+
 def _linear(data: bytes) -> np.ndarray:
-    picture = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)
-    return (np.asarray(picture, dtype=np.float32) / 255) ** 2 * MOST_LIGHT  # type: ignore[no-any-return]
+    return _LINEAR[np.asarray(cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR))]
 
 
 #: So many stops weaker a light is off.
