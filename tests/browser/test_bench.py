@@ -362,12 +362,13 @@ def test_a_crop_is_moved_by_its_grip_and_by_arrows_and_stays_in_the_frame(window
     page.click(".decision:has-text('Frame')")
     page.click("#tray [data-value=deliverables]")
     expect(page.locator("[data-grip=crop]")).to_have_count(1)
+    quiet(page)  # the drawer has its height, and the frame its width
+    width = page.evaluate("1200 * document.getElementById('frame-svg').getScreenCTM().a")
     drag(page, middle(page, "#frame-over [data-grip=crop]"), (40, 0))
     page.mouse.up()
     settle(page, 2)
     row.refresh_from_db()
     moved = json.loads(row.document)["setups"][0]["deliverables"][0]["centre"]
-    width = page.evaluate("1200 * document.getElementById('frame-svg').getScreenCTM().a")
     assert moved[0] == pytest.approx(0.5 + 40 / width, abs=0.004) and moved[1] == 0.5
     page.keyboard.press("ArrowLeft")
     page.keyboard.press("ArrowLeft")
