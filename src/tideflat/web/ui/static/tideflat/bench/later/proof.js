@@ -10,7 +10,13 @@ const asked = (method, path) => window.htmx.ajax(method, stage().dataset.url + p
 
 export function settleProof() {
   const proof = byId("proof"), image = byId("frame-proof");
-  if (proof && shownFor !== about()) { shownFor = about(); asked("GET", "proof/"); }
+  if (proof && shownFor !== about()) { // what was proved or mixed before is of another state, and must not stand over this one
+    shownFor = about();
+    image.removeAttribute("href");
+    image.dataset.mixed = "";
+    asked("GET", "proof/");
+    return;
+  }
   const picture = proof && proof.dataset.picture;
   if (picture && image.dataset.mixed !== "yes") image.setAttribute("href", picture);
   if (!picture) { image.removeAttribute("href"); image.dataset.mixed = ""; }
