@@ -103,3 +103,8 @@ def test_a_proof_takes_the_place_of_the_frame_and_is_wiped_across(window, scenes
     assert float(page.locator("#proof-clip rect").get_attribute("width") or 0) == pytest.approx(0.4 * wide)
     page.get_by_role("button", name="Stop").click()
     expect(page.locator("#proof")).to_contain_text("stays", timeout=30_000)
+    # Mixed anew, it goes as soon as what it shows is no more.
+    page.evaluate("() => { document.getElementById('frame-proof').dataset.mixed = 'yes'; }")
+    page.locator("[data-light][tabindex='0']:not([data-at='null'])").first.focus()
+    page.keyboard.press("ArrowLeft")
+    expect(page.locator("#frame-proof:not([href])")).to_have_count(1)
