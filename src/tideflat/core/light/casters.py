@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -109,6 +110,16 @@ class Casters:
     _rho: list[np.ndarray] = field(default_factory=list)
     _owner: list[int] = field(default_factory=list)
 
+    @cached_property
+    def shading(self) -> tuple[int, ...]:
+        """Numbers of the casters that shade."""
+        return tuple(k for k, c in enumerate(self.casters) if not isinstance(c, Panel) or c.blocks)
+
+    @cached_property
+    def balls(self) -> np.ndarray:
+        """(casters, 4) a middle and a radius round each."""
+        return np.array([_ball_round(c) for c in self.casters]).reshape(-1, 4)
+
     @property
     def patch_count(self) -> int:
         return len(self._owner)
@@ -175,6 +186,12 @@ class Casters:
             number[sector] = self.patch(owner, places, normals, rho)
         for form in forms:
             self.add(owner, replace(form, patch=number[form.patch]))
+
+
+def _ball_round(caster: Caster) -> tuple[float, float, float, float]:
+    if isinstance(caster, Panel):
+        return (*caster.at, float(np.hypot(np.linalg.norm(caster.along), np.linalg.norm(caster.upward))))
+    return (*caster.centre, caster.radius)
 
 
 def sector_of(normals: np.ndarray) -> np.ndarray:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import numpy as np
 
 from ..tolerances import NO_LIGHT_LUX
@@ -18,10 +20,12 @@ def reference_light(lighting: Lighting, hero_id: str | None, aim: np.ndarray, le
     way = lens - place
     way = way / np.linalg.norm(way)
     places, faces = np.tile(place, (2, 1)), np.array([UP, way])
-    falling = lighting.bounced(places, faces, but=own, exact=not quick)
+    called = f"subject {hero_id} {place.tolist()} {way.tolist()}"
+    falling = lighting.bounced(places, faces, but=own, exact=not quick, called=called)
     for k, source in enumerate(lighting.sources):
         if not source.sky_lux:
-            falling[k] += lighting.direct(places, faces, source, but=own)[:, None] * source.rgb
+            lux = lighting.kept(called, partial(lighting.direct, places, faces, source, but=own), source)
+            falling[k] += lux[:, None] * source.rgb
     rgb = falling.sum(axis=0).mean(axis=0) if len(falling) else np.zeros(3)
     if float(rgb @ LUMINANCE) <= NO_LIGHT_LUX or rgb.min() <= 0:
         return np.full(3, max(float(rgb @ LUMINANCE), 1.0))

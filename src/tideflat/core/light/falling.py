@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any, TypeVar
 
 import numpy as np
@@ -49,23 +49,26 @@ class Lighting:
     props: Mapping[str, Prop]
     worn: Mapping[str, np.ndarray] = field(default_factory=dict)
 
-    def knowing(self, other: Lighting) -> Lighting:
-        """Itself, with what patches see of each other taken over from a lighting of the same things and cards: lights add no patches."""
+    def knowing(self, other: Lighting, *, is_same: bool = True) -> Lighting:
+        """Itself, with what patches see of each other taken over from a lighting of the same things and cards (lights add no patches), and
+        what each light gives that it has too. is_same: False where cards are only nearly where they were: no light is taken over."""
         if self.casters.patch_count == other.casters.patch_count:
             for key in ("_patch_met", "exchange"):
                 self.__dict__[key] = getattr(other, key)
-            self._kept.update(other._kept)
+            here = (None, *self.sources) if is_same else (None,)
+            self._kept.update({key: value for key, value in other._kept.items() if key[1] in here})
         return self
 
     @cached_property
-    def _kept(self) -> dict[str, Any]:
+    def _kept(self) -> dict[tuple[str, Source | None], Any]:
         return {}
 
-    def kept(self, name: str, work: Callable[[], T]) -> T:
-        """What does not depend on the lights, worked out once for things and cards."""
-        if name not in self._kept:
-            self._kept[name] = work()
-        return self._kept[name]  # type: ignore[no-any-return]
+    def kept(self, name: str, work: Callable[[], T], source: Source | None = None) -> T:
+        """What was worked out once for things and cards: of one light, or of none."""
+        key = name, source
+        if key not in self._kept:
+            self._kept[key] = work()
+        return self._kept[key]  # type: ignore[no-any-return]
 
     @cached_property
     def sources(self) -> tuple[Source, ...]:
@@ -108,22 +111,32 @@ class Lighting:
         casters, count = self.casters, self.casters.patch_count
         if not self.sources or not count:
             return np.zeros((len(self.sources), count, 3))
-        per = casters.places.shape[1]
-        places, normals = casters.places.reshape(-1, 3), casters.normals.reshape(-1, 3)
-        lit = np.empty((len(self.sources), count))
-        for k, source in enumerate(self.sources):
-            if source.sky_lux:
-                lux = self._sky(source, self._patch_met, gathering(places, normals, PATCH_GATHERED)[1], len(places))
-            else:
-                lux = self.direct(places, normals, source, side=PATCH)
-            lit[k] = lux.reshape(count, per).mean(axis=1)
+        lit = np.stack([self.kept("patches", partial(self._lit_patches, source), source) for source in self.sources])
         rho = casters.gives_back
         found = np.empty((len(self.sources), count, 3))
         for channel in range(3):
-            whole = np.eye(count) - rho[:, channel, None] * self.exchange
             colour = np.array([s.rgb[channel] for s in self.sources])
-            found[..., channel] = np.linalg.solve(whole, rho[:, channel, None] * (lit * colour[:, None]).T).T
+            found[..., channel] = (self._all_bounces[channel] @ (rho[:, channel, None] * (lit * colour[:, None]).T)).T
         return found
+
+    @cached_property
+    def _all_bounces(self) -> np.ndarray:
+        """(3, patches, patches) what each patch gives on in the end, for what each gives on of what comes straight."""
+
+        def work() -> np.ndarray:
+            rho, one = self.casters.gives_back, np.eye(self.casters.patch_count)
+            return np.stack([np.linalg.inv(one - rho[:, channel, None] * self.exchange) for channel in range(3)])
+
+        return self.kept("bounces", work)
+
+    def _lit_patches(self, source: Source) -> np.ndarray:
+        """(patches,) lux straight from one source, or from the sky."""
+        places, normals = self.casters.places.reshape(-1, 3), self.casters.normals.reshape(-1, 3)
+        if source.sky_lux:
+            lux = self._sky(source, self._patch_met, gathering(places, normals, PATCH_GATHERED)[1], len(places))
+        else:
+            lux = self.direct(places, normals, source, side=PATCH)
+        return lux.reshape(self.casters.patch_count, -1).mean(axis=1)  # type: ignore[no-any-return]
 
     @cached_property
     def given_on(self) -> np.ndarray:
@@ -187,21 +200,36 @@ class Lighting:
         def met_by_rays() -> Met:
             return first_met(self.casters, starts, ways, but=but)
 
-        met = self.kept(called, met_by_rays) if called else met_by_rays()
-        cards = self.owners("card")
-        hit = np.nonzero((met.patch >= 0) & ~np.isin(met.owner, list(cards)))[0]
-        places, faces, patches = starts[hit] + met.far[hit, None] * ways[hit], met.normal[hit], met.patch[hit]
-        rho = self.casters.gives_back[patches]
-        seen = self._cards_seen(points, normals, but) if cards - but else np.zeros((len(points), self.casters.patch_count))
+        met = self.kept(f"met {called}", met_by_rays) if called else met_by_rays()
+        gathered = partial(self._gathered, points, normals, met, but)
+        shares = self.kept(f"gathered {called}", gathered) if called else gathered()
         for k, source in enumerate(self.sources):
-            back = np.zeros((len(starts), 3))
+            found[k] = shares @ self.given_back[k]
             if source.sky_lux:
-                found[k] = self._sky(source, met, ways, len(points))[:, None] * source.rgb
-            if source.sky_lux or not exact:
-                back[hit] = self.given_back[k, patches]
-            else:
-                back[hit] = rho * source.rgb * glanced(self.casters, places, faces, source, _GLANCES)[:, None] + self.given_on[k, patches]
-            found[k] += back.reshape(len(points), -1, 3).mean(axis=1) + seen @ self.given_back[k]
+                found[k] += self._sky(source, met, ways, len(points))[:, None] * source.rgb
+            elif exact:
+                sharper = partial(self._sharper, k, starts, ways, met)
+                back = self.kept(f"sharper {called}", sharper, source) if called else sharper()
+                found[k] += back.reshape(len(points), -1, 3).mean(axis=1)
+        return found
+
+    def _gathered(self, points: np.ndarray, normals: np.ndarray, met: Met, but: frozenset[int]) -> np.ndarray:
+        """(n, patches) how much each point sees of each patch: by its rays, of cards by their faces."""
+        cards, count = self.owners("card"), self.casters.patch_count
+        patch = met.patch.reshape(len(points), -1)
+        counts = (patch >= 0) & ~np.isin(met.owner, list(cards)).reshape(patch.shape)
+        number = np.nonzero(counts)[0] * count + patch[counts]
+        shares = np.bincount(number, minlength=len(points) * count).reshape(len(points), count) / patch.shape[1]
+        return shares + self._cards_seen(points, normals, but) if cards - but else shares  # type: ignore[no-any-return]
+
+    def _sharper(self, k: int, starts: np.ndarray, ways: np.ndarray, met: Met) -> np.ndarray:
+        """(rays, 3) what is given back where each ray arrives, less what its patch gives back on the whole."""
+        source = self.sources[k]
+        hit = np.nonzero((met.patch >= 0) & ~np.isin(met.owner, list(self.owners("card"))))[0]
+        places, patches = starts[hit] + met.far[hit, None] * ways[hit], met.patch[hit]
+        straight_on = glanced(self.casters, places, met.normal[hit], source, _GLANCES)[:, None]
+        found = np.zeros((len(starts), 3))
+        found[hit] = self.casters.gives_back[patches] * source.rgb * straight_on + self.given_on[k, patches] - self.given_back[k, patches]
         return found
 
     @cached_property

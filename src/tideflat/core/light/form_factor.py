@@ -35,10 +35,12 @@ def projected_solid_angle(points: np.ndarray, normals: np.ndarray, polygon: np.n
 
 def _turned(start: np.ndarray, end: np.ndarray, normals: np.ndarray) -> np.ndarray:
     """(...) the angle between two ways, times the cosine between the normal and the way square to both."""
-    across = np.cross(start, end)
-    size = np.linalg.norm(across, axis=-1)
-    angle = np.arctan2(size, (start * end).sum(axis=-1))
-    return angle * (across * normals).sum(axis=-1) / np.maximum(size, SAME_NUMBER)  # type: ignore[no-any-return]
+    (ax, ay, az), (bx, by, bz), (nx, ny, nz) = (np.moveaxis(ways, -1, 0) for ways in (start, end, normals))
+    # The cross product by its parts: many times quicker than over a last axis of three.
+    cx, cy, cz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
+    size = np.sqrt(cx * cx + cy * cy + cz * cz)
+    angle = np.arctan2(size, ax * bx + ay * by + az * bz)
+    return angle * (cx * nx + cy * ny + cz * nz) / np.maximum(size, SAME_NUMBER)  # type: ignore[no-any-return]
 
 
 def frame_of(toward: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

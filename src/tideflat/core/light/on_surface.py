@@ -8,11 +8,14 @@ and filled, and those pictures averaged.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import partial
 
 import cv2
 import numpy as np
 import shapely
 
+from ..solids.pieces import convex_bodies
 from .casters import Block, Panel
 from .falling import Lighting
 from .lit_face import area_of, samples_of, unhindered, weights_of
@@ -33,17 +36,19 @@ _CORNERS = 1 << _SHIFT
 def surface_light(lighting: Lighting, across: int, down: int, *, side: int = _SIDE) -> np.ndarray:
     """(down, across, 3) linear lux on the surface, the back row first."""
     found = np.zeros((down, across, 3))
-    surface = lighting.scene.surface
-    wide, deep = surface.width, surface.depth
     for source in lighting.sources:
-        if source.sky_lux:
-            continue
-        fine = _QUICK if source.opening is not None or any(f.cosine is not None for f in source.faces) else _SLOW
-        points, shape = _grid(wide, deep, fine)
-        lux = _clear(lighting, source, points).reshape(shape)
-        straight = cv2.resize(lux, (across, down), interpolation=cv2.INTER_LINEAR)
-        found += (straight * shade(lighting, source, across, down, side))[..., None] * source.rgb
+        if not source.sky_lux:
+            straight = partial(_straight, lighting, source, across, down, side)
+            found += lighting.kept(f"surface {across} {side}", straight, source)[..., None] * source.rgb
     return found + cv2.resize(_back(lighting), (across, down), interpolation=cv2.INTER_LINEAR)
+
+
+def _straight(lighting: Lighting, source: Source, across: int, down: int, side: int) -> np.ndarray:
+    """(down, across) lux straight from a source, shadows and all."""
+    fine = _QUICK if source.opening is not None or any(f.cosine is not None for f in source.faces) else _SLOW
+    points, shape = _grid(lighting.scene.surface.width, lighting.scene.surface.depth, fine)
+    lux = _clear(lighting, source, points).reshape(shape)
+    return cv2.resize(lux, (across, down), interpolation=cv2.INTER_LINEAR) * shade(lighting, source, across, down, side)  # type: ignore[no-any-return]
 
 
 def _back(lighting: Lighting) -> np.ndarray:
@@ -87,17 +92,14 @@ def shade(lighting: Lighting, source: Source, across: int, down: int, side: int 
     offset = np.array([0.0, down])
     total = np.zeros((down, across))
     places, weights = _places(source, side, np.array([surface.width / 2, surface.depth / 2, 0.0]))
-    outlines = list(_outlines(lighting))
+    outlines = lighting.kept("outlines", partial(Outlines.of, lighting))
     for place, weight in zip(places, weights, strict=True):
         through = np.ones((down, across), dtype=np.float32)
         if source.opening is not None:
             through[:] = 0
-            _fill(through, _thrown(_corners(source), place, source) * scale + offset, 1.0)
-        for points, ball, passes in outlines:
-            solid = touched_by(ball, place, is_sun=source.to_sun is not None) if ball is not None else points
-            flat = _thrown(solid, place, source)
-            if len(flat) > 2:
-                _dim(through, cv2.convexHull((flat * scale + offset).astype(np.float32))[:, 0], passes)
+            _fill(through, _corners_of(_thrown(_corners(source), place, source) * scale + offset), 1.0)
+        for corners, passes in outlines.thrown(place, source, scale, offset, (across, down)):
+            _dim(through, corners, passes)
         total += weight * through
     return total
 
@@ -121,33 +123,63 @@ def _places(source: Source, side: int, middle: np.ndarray) -> tuple[np.ndarray, 
     return places[over], light[over] / light[over].sum()
 
 
-def _outlines(lighting: Lighting) -> Iterator[tuple[np.ndarray, np.ndarray | None, float]]:
-    """(corners of a convex part, or a ball, what passes it) of everything that stands over the surface."""
-    casters = lighting.casters
-    for caster, owner in zip(casters.casters, casters.owner_of, strict=True):
-        passes = casters.passes[owner]
-        if casters.owners[owner][0] in ("surface", "placement"):
-            continue
-        if isinstance(caster, Panel) and caster.blocks:
-            yield (
-                np.array([caster.at + a * caster.along + b * caster.upward for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]),
-                None,
-                passes,
-            )
-        elif isinstance(caster, Block):
-            yield _block_corners(caster), None, passes
-    for placement_id, body in lighting.bodies.items():
-        (owner,) = lighting.owner("placement", placement_id)
-        passes = casters.passes[owner]
-        if len(body.spheres):
-            for ball in body.spheres:
-                yield np.empty((0, 3)), ball, passes
-            continue
-        from ..solids.pieces import convex_bodies
+@dataclass(frozen=True, eq=False, slots=True)
+class Outlines:
+    """Everything that stands over the surface, in convex parts. points: (n, 3) corners of all parts, first: where each part begins; balls:
+    (b, 4); what passes each part and each ball."""
 
-        for piece in convex_bodies(body):
-            for part in piece.parts:
-                yield part[::2] if len(part) > 100 else part, None, passes
+    points: np.ndarray
+    first: np.ndarray
+    passes: tuple[float, ...]
+    balls: np.ndarray
+    ball_passes: tuple[float, ...]
+
+    @classmethod
+    def of(cls, lighting: Lighting) -> Outlines:
+        """Of all that stands about; the surface is what shadows fall on."""
+        casters = lighting.casters
+        parts: list[tuple[np.ndarray, float]] = []
+        balls: list[tuple[np.ndarray, float]] = []
+        for caster, owner in zip(casters.casters, casters.owner_of, strict=True):
+            if casters.owners[owner][0] in ("surface", "placement"):
+                continue
+            if isinstance(caster, Panel) and caster.blocks:
+                sides = ((-1, -1), (1, -1), (1, 1), (-1, 1))
+                corners = np.array([caster.at + a * caster.along + b * caster.upward for a, b in sides])
+                parts.append((corners, casters.passes[owner]))
+            elif isinstance(caster, Block):
+                parts.append((_block_corners(caster), casters.passes[owner]))
+        for placement_id, body in lighting.bodies.items():
+            (owner,) = lighting.owner("placement", placement_id)
+            passes = casters.passes[owner]
+            balls += [(ball, passes) for ball in body.spheres]
+            if not len(body.spheres):
+                parts += [(_thinned(part), passes) for piece in convex_bodies(body) for part in piece.parts]
+        points = np.concatenate([p for p, _ in parts]) if parts else np.empty((0, 3))
+        first = np.concatenate([[0], np.cumsum([len(p) for p, _ in parts])]).astype(int)
+        spheres = np.array([b for b, _ in balls]).reshape(-1, 4)
+        return cls(points, first, tuple(p for _, p in parts), spheres, tuple(p for _, p in balls))
+
+    def thrown(
+        self, place: np.ndarray, source: Source, scale: np.ndarray, offset: np.ndarray, size: tuple[int, int]
+    ) -> Iterator[tuple[np.ndarray, float]]:
+        """(corners in parts of a pixel, what passes) of each part's shadow from one place of a light that falls into the picture."""
+        touched = touched_by(self.balls, place, is_sun=source.to_sun is not None)
+        per = touched.shape[1]
+        points = np.concatenate([self.points, touched.reshape(-1, 3)])
+        first = np.concatenate([self.first[:-1], len(self.points) + per * np.arange(len(self.balls))]).astype(int)
+        if not len(first):
+            return
+        flat = _thrown(points, place, source) * scale + offset
+        low, high = np.minimum.reduceat(flat, first), np.maximum.reduceat(flat, first)
+        falls = np.nonzero((high >= -1).all(axis=1) & (low <= np.array(size) + 1).all(axis=1))[0]
+        corners, ends, passes = _corners_of(flat), [*first[1:], len(points)], self.passes + self.ball_passes
+        for k in falls:
+            yield cv2.convexHull(corners[first[k] : ends[k]]), passes[k]
+
+
+def _thinned(part: np.ndarray) -> np.ndarray:
+    return part[::2] if len(part) > 100 else part
 
 
 def _block_corners(block: Block) -> np.ndarray:
@@ -172,34 +204,27 @@ def _corners(source: Source) -> np.ndarray:
 
 def _thrown(points: np.ndarray, place: np.ndarray, source: Source) -> np.ndarray:
     """(m, 2) where what stands over the surface is thrown on it; what is as high as the light, a long way off."""
-    over = points[points[:, 2] >= 0]
-    if len(over) < len(points):
-        over = np.concatenate([over, points[points[:, 2] < 0] * [1, 1, 0]])
+    height = np.maximum(points[:, 2], 0.0)
     if source.to_sun is not None:
-        return over[:, :2] - over[:, 2:] * (place[:2] / max(float(place[2]), 1 / 512))
-    fall = np.maximum(place[2] - over[:, 2], (place[2] if place[2] > 0 else 1.0) / 128)
-    return over[:, :2] + (over[:, 2] / fall)[:, None] * (over[:, :2] - place[:2])
+        return points[:, :2] - height[:, None] * (place[:2] / max(float(place[2]), 1 / 512))
+    fall = np.maximum(place[2] - height, (place[2] if place[2] > 0 else 1.0) / 128)
+    return points[:, :2] + (height / fall)[:, None] * (points[:, :2] - place[:2])  # type: ignore[no-any-return]
 
 
-def _fill(picture: np.ndarray, polygon: np.ndarray, value: float) -> None:
-    cv2.fillPoly(
-        picture, [np.rint(np.clip(polygon - 0.5, -1 << 15, 1 << 15) * _CORNERS).astype(np.int32)], value, lineType=cv2.LINE_8, shift=_SHIFT
-    )
+def _corners_of(flat: np.ndarray) -> np.ndarray:
+    """(m, 2) whole parts of a pixel, as outlines are filled by."""
+    return np.rint(np.clip(flat - 0.5, -1 << 15, 1 << 15) * _CORNERS).astype(np.int32)  # type: ignore[no-any-return]
 
 
-def _dim(picture: np.ndarray, polygon: np.ndarray, passes: float) -> None:
-    """What lies under the outline keeps so much of its light; only that part of the picture is touched."""
-    down, across = picture.shape
-    x0, y0 = np.maximum(np.floor(polygon.min(axis=0)).astype(int) - 1, 0)
-    x1, y1 = np.minimum(np.ceil(polygon.max(axis=0)).astype(int) + 2, [across, down])
-    if x0 >= x1 or y0 >= y1:
-        return
-    part = picture[y0:y1, x0:x1]
+def _fill(picture: np.ndarray, corners: np.ndarray, value: float) -> None:
+    cv2.fillConvexPoly(picture, corners, value, lineType=cv2.LINE_8, shift=_SHIFT)
+
+
+def _dim(picture: np.ndarray, corners: np.ndarray, passes: float) -> None:
+    """What lies under the outline keeps so much of its light."""
     if passes == 0:
-        whole = np.ascontiguousarray(part)
-        _fill(whole, polygon - [x0, y0], 0.0)
-        part[:] = whole
-    else:
-        mask = np.ones(part.shape, dtype=np.float32)
-        _fill(mask, polygon - [x0, y0], passes)
-        part *= mask
+        _fill(picture, corners, 0.0)
+        return
+    mask = np.ones(picture.shape, dtype=np.float32)
+    _fill(mask, corners, passes)
+    picture *= mask

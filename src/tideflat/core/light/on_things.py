@@ -7,6 +7,7 @@ What is matt shows the light that falls on it; gloss adds the bright things that
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
 import cv2
 import numpy as np
@@ -49,7 +50,8 @@ def things_light(lighting: Lighting, starts: np.ndarray, ways: np.ndarray, calle
     found = back.sum(axis=0)
     for source in lighting.sources:
         if not source.sky_lux:
-            found = found + glanced(lighting.casters, places, normals, source, _GLANCES)[:, None] * source.rgb
+            lux = lighting.kept(f"{called} {width}", partial(glanced, lighting.casters, places, normals, source, _GLANCES), source)
+            found = found + lux[:, None] * source.rgb
     finish = np.array([_finish_of(lighting, owner) for owner in range(len(lighting.casters.owners))])[met.owner[hit]]
     holds = np.array([_holds_something(lighting, owner) for owner in range(len(lighting.casters.owners))])[met.owner[hit]]
     finish = np.where(holds & (normals[:, 2] > _LEVEL), 0, finish)  # what is in a dish is seen there, not the dish
@@ -126,5 +128,6 @@ def backdrop_light(lighting: Lighting, columns: int, rows: int) -> np.ndarray | 
     found = lighting.bounced(places, normals, rays=64, exact=False, called="backdrop").sum(axis=0)
     for source in lighting.sources:
         if not source.sky_lux:
-            found += lighting.direct(places, normals, source, side=4)[:, None] * source.rgb
+            lux = lighting.kept("backdrop", partial(lighting.direct, places, normals, source, side=4), source)
+            found += lux[:, None] * source.rgb
     return found.reshape(rows, columns, 3)

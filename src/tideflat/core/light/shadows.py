@@ -21,7 +21,7 @@ from ..shapes.solid import UNIT_CIRCLE
 from ..solids.body import Body
 from ..solids.pieces import convex_bodies
 from ..tolerances import CONTACT_MM, PARALLEL
-from .form_factor import frame_of
+from .form_factor import frame_of, frames_of
 from .sources import Source
 
 #: What is thrown further than this (mm) is cut there: light along the table throws shadows that never end.
@@ -62,7 +62,7 @@ def shadow_of(body: Body, source: Source, level_mm: float = 0.0) -> Shadow:
         thrown.append([hull_of(r) for r in rays])
         edges.append(hull_of(np.concatenate(rays)))
     for ball in balls:
-        rays = [_thrown(touched_by(ball, corner, is_sun=source.to_sun is not None), corner, level_mm, source) for corner in corners]
+        rays = [_thrown(touched_by(ball[None], corner, is_sun=source.to_sun is not None)[0], corner, level_mm, source) for corner in corners]
         thrown.append([hull_of(r) for r in rays])
         edges.append(hull_of(np.concatenate(rays)))
     by_corner = [shapely.union_all([by_part[k] for by_part in thrown]) for k in range(len(corners))]
@@ -140,17 +140,13 @@ def _thrown(points: np.ndarray, corner: np.ndarray, level_mm: float, source: Sou
     return points[:, :2].mean(axis=0) + off * np.minimum(1.0, FURTHEST_MM / np.maximum(far, PARALLEL))  # type: ignore[no-any-return]
 
 
-def touched_by(ball: np.ndarray, corner: np.ndarray, *, is_sun: bool) -> np.ndarray:
-    """(_TOUCHED, 3) where rays from one place of the light touch a ball: a circle, whose shadow is the ball's."""
-    centre, radius = ball[:3], float(ball[3])
-    ring = UNIT_CIRCLE[:: len(UNIT_CIRCLE) // _TOUCHED]
-    if is_sun:
-        along, upward, _ = frame_of(corner)
-        return centre + radius * (ring[:, :1] * along + ring[:, 1:] * upward)  # type: ignore[no-any-return]
-    to_light = corner - centre
-    far = float(np.linalg.norm(to_light))
-    along, upward, way = frame_of(to_light)
-    sine = min(1.0, radius / max(far, radius))
-    middle = centre + radius * sine * way
-    size = radius * math.sqrt(1 - sine**2)
-    return middle + size * (ring[:, :1] * along + ring[:, 1:] * upward)  # type: ignore[no-any-return]
+def touched_by(balls: np.ndarray, corner: np.ndarray, *, is_sun: bool) -> np.ndarray:
+    """(b, _TOUCHED, 3) where rays from one place of the light touch each of balls (b, 4): a circle, whose shadow is the ball's."""
+    centre, radius = balls[:, :3], balls[:, 3:]
+    to_light = np.tile(corner, (len(balls), 1)) if is_sun else corner - centre
+    far = np.linalg.norm(to_light, axis=1, keepdims=True)
+    along, upward, way = frames_of(to_light / np.maximum(far, PARALLEL)).swapaxes(0, 1)
+    sine = np.zeros_like(radius) if is_sun else np.minimum(1.0, radius / np.maximum(far, radius))
+    middle, size = centre + radius * sine * way, radius * np.sqrt(1 - sine**2)
+    ring = UNIT_CIRCLE[:: len(UNIT_CIRCLE) // _TOUCHED, None, None]
+    return (middle + size * (ring[..., 0] * along + ring[..., 1] * upward)).swapaxes(0, 1)  # type: ignore[no-any-return]

@@ -15,7 +15,7 @@ import numpy as np
 from ..colour.mix import linear_from_hex
 from ..colour.spaces import RGB_TO_XYZ
 from ..facts.light import LUX_AT_A_METRE, LUX_OF_ROOM, LUX_OF_SUN, SUN_DISC
-from ..model import COVERS, Lamp, Light, Room, RoomLight, Sheet, Sun, Window
+from ..model import COVERS, Lamp, Light, Room, Sheet, Sun, Window
 from ..remember import counted
 from ..tolerances import SAME_NUMBER
 from .form_factor import even_disc, frame_of, projected_solid_angle
@@ -84,15 +84,22 @@ def sources_of(lights: tuple[Light, ...], room: Room | None) -> tuple[Source, ..
     for light in lights:
         if not light.on:
             continue
-        if isinstance(light, Window):
-            found.append(_window(light, [s for s in lights if isinstance(s, Sun) and s.on and s.through == light.id], north))
-        elif isinstance(light, Lamp):
-            found.append(_lamp(light))
-        elif isinstance(light, Sun):
-            found.append(_sun(light, windows, north))
-        elif isinstance(light, RoomLight):
-            found.append(Source(light.id, "room", rgb_of(light), sky_lux=LUX_OF_ROOM.value * 2**light.stops))
+        suns = tuple(s for s in lights if isinstance(s, Sun) and s.on and s.through == light.id)
+        window = windows.get(light.through or "") if isinstance(light, Sun) else None
+        found.append(_source(light, suns, window, north))
     return tuple(found)
+
+
+@counted(128)
+def _source(light: Light, suns: tuple[Sun, ...], window: Window | None, north: float) -> Source:
+    """The same value, the same object: what is known of it is kept with it."""
+    if isinstance(light, Window):
+        return _window(light, suns, north)
+    if isinstance(light, Lamp):
+        return _lamp(light)
+    if isinstance(light, Sun):
+        return _sun(light, window, north)
+    return Source(light.id, "room", rgb_of(light), sky_lux=LUX_OF_ROOM.value * 2**light.stops)
 
 
 def rgb_of(light: Light) -> np.ndarray:
@@ -134,7 +141,7 @@ def _face_luminance(light: Window | Lamp, outline: np.ndarray) -> float:
     return LUX_AT_A_METRE.value * 2**light.stops / float(projected_solid_angle(before, -out[None], outline)[0])
 
 
-def _window(window: Window, suns: list[Sun], north: float) -> Source:
+def _window(window: Window, suns: tuple[Sun, ...], north: float) -> Source:
     """Its own light, and that of a sun that its cover spreads."""
     outline = outline_of(window)
     _, _, out = frame_of(np.array(window.toward))
@@ -151,9 +158,8 @@ def _window(window: Window, suns: list[Sun], north: float) -> Source:
     return Source(window.id, "window", rgb, (LitFace(outline, out, luminance),), outline)
 
 
-def _sun(sun: Sun, windows: dict[str, Window], north: float) -> Source:
+def _sun(sun: Sun, window: Window | None, north: float) -> Source:
     way, elevation = sun_way(sun, north)
-    window = windows.get(sun.through or "")
     is_spread = window is not None and window.cover != "none"
     lux = LUX_OF_SUN.value * 2**sun.stops if elevation > 0 and not is_spread else 0.0
     opening = None
