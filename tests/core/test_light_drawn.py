@@ -9,7 +9,7 @@ import shapely
 from tests.support.lit import LAMP, lighting, picture, table, thing
 from tideflat.core.light.falling import LUMINANCE
 from tideflat.core.light.on_surface import shade, surface_light
-from tideflat.core.light.on_things import things_light
+from tideflat.core.light.on_things import things_light, things_seen
 from tideflat.core.light.shadows import shadow_of
 from tideflat.core.light_drawn import light_drawn
 from tideflat.core.light_pictures import light_pictures
@@ -23,7 +23,7 @@ UP = np.array([0.0, 0, 1])
 def test_the_surface_is_as_bright_as_the_readings_say(seed: int) -> None:
     value = document(seed)
     lit = lighting(value)
-    light = surface_light(lit, 270, 180) @ LUMINANCE
+    light = surface_light(lit, (270, 180)) @ LUMINANCE
     random = np.random.Generator(np.random.PCG64(seed))
     points = np.column_stack([random.uniform(30, 870, 60), random.uniform(30, 570, 60), np.zeros(60)])
     covered = shapely.union_all([b.footprint for b in lit.bodies.values()]).buffer(25)
@@ -72,7 +72,7 @@ def test_tops_of_things_from_above_are_as_bright_as_the_readings_say() -> None:
     lit = lighting(value)
     x, y = np.meshgrid((np.arange(180) + 0.5) * 5, 600 - (np.arange(120) + 0.5) * 5)
     starts = np.stack([x, y, np.full(x.shape, 400.0)], axis=-1)
-    seen = things_light(lit, starts, np.broadcast_to(-UP, starts.shape), "test")
+    seen = things_light(lit, things_seen(lit, starts, np.broadcast_to(-UP, starts.shape), "test"))
     for body in lit.bodies.values():
         place = np.array([[body.placement.x, body.placement.y, body.z_max]])
         lux = float((lit.falling(place, UP[None]) @ LUMINANCE).sum())

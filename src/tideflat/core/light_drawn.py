@@ -11,10 +11,10 @@ import cv2
 import numpy as np
 
 from .evaluate import Picture
-from .light.exposing import reference_light
+from .light.exposing import reference_light, subject_of
 from .light.falling import LUMINANCE, Lighting
 from .light.on_surface import surface_light
-from .light.on_things import ThingsLit, backdrop_light, things_light
+from .light.on_things import Seen, ThingsLit, backdrop_light, things_light, things_seen
 from .lit import lighting_of, lit_picture
 
 #: Places across a view where things are looked at, and across the surface.
@@ -27,13 +27,14 @@ _WALL_SHARE = 0.5
 class DrawnLight:
     """Shares of the light that is exposed for, (h, w, 3), first row on top; of the things with where they are, (h, w). surface: over the
     surface; frame_ground: over the frame, what lies under and behind the things; table_things over the bounds ``table_box`` (x0, y0, x1,
-    y1, mm)."""
+    y1, mm). exposed: (3,) linear lux, what 1 stands for."""
 
     surface: np.ndarray
     table_things: ThingsLit
     table_box: tuple[float, float, float, float]
     frame_ground: np.ndarray
     frame_things: ThingsLit
+    exposed: np.ndarray
 
 
 def light_drawn(picture: Picture, *, share: float = 1.0, before: Lighting | None = None) -> tuple[DrawnLight, Lighting]:
@@ -44,21 +45,27 @@ def light_drawn(picture: Picture, *, share: float = 1.0, before: Lighting | None
     if before is not None:
         lighting.knowing(before)
     heroes = lit.hero_ids()
-    exposed = reference_light(lighting, heroes[0] if heroes else None, np.array(lit.setup.camera.aim), lit.view.position, quick=share < 1)
-    surface = lit.scene.surface
-    across = round(SURFACE_ACROSS * share)
-    over = surface_light(lighting, across, max(2, round(across * surface.depth / surface.width)), side=6 if share == 1 else 4) / exposed
-    box = _table_box(lit)
-    things = _scaled(_from_above(lighting, box, round(THINGS_ACROSS * share)), exposed)
-    frame_things = _scaled(_through_lens(lighting, lit, round(THINGS_ACROSS * share)), exposed)
-    return DrawnLight(over, things, box, _behind(lighting, lit, over, exposed), frame_things), lighting
+    subject = subject_of(lighting, heroes[0] if heroes else None, np.array(lit.setup.camera.aim), lit.view.position)
+    exposed = reference_light(lighting, subject, quick=share < 1)
+    over = surface_light(lighting, surface_size(lighting, share), side=6 if share == 1 else 4) / exposed
+    box = table_box(lit)
+    things = _scaled(things_light(lighting, seen_from_above(lighting, box, round(THINGS_ACROSS * share))), exposed)
+    frame_things = _scaled(things_light(lighting, seen_through_lens(lighting, lit, round(THINGS_ACROSS * share))), exposed)
+    return DrawnLight(over, things, box, _behind(lighting, lit, over, exposed), frame_things, exposed), lighting
+
+
+def surface_size(lighting: Lighting, share: float = 1.0) -> tuple[int, int]:
+    """(across, down) of the picture over the surface."""
+    surface, across = lighting.scene.surface, round(SURFACE_ACROSS * share)
+    return across, max(2, round(across * surface.depth / surface.width))
 
 
 def _scaled(lit: ThingsLit, exposed: np.ndarray) -> ThingsLit:
     return ThingsLit(lit.light / exposed, lit.there)
 
 
-def _table_box(picture: Picture) -> tuple[float, float, float, float]:
+def table_box(picture: Picture) -> tuple[float, float, float, float]:
+    """x0, y0, x1, y1, mm: of the surface and all that stands on it."""
     surface = picture.scene.surface
     bounds = [body.footprint_bounds for body in picture.bodies.values()]
     x0, y0 = (min([0.0, *(b[k] for b in bounds)]) for k in (0, 1))
@@ -66,14 +73,15 @@ def _table_box(picture: Picture) -> tuple[float, float, float, float]:
     return x0, y0, x1, y1
 
 
-def _from_above(lighting: Lighting, box: tuple[float, float, float, float], across: int) -> ThingsLit:
+def seen_from_above(lighting: Lighting, box: tuple[float, float, float, float], across: int) -> Seen:
+    """The things in so many places across the box."""
     x0, y0, x1, y1 = box
     down = max(2, round(across * (y1 - y0) / (x1 - x0)))
     high = max([body.z_max for body in lighting.bodies.values()], default=0.0) + 10
     x, y = x0 + (np.arange(across) + 0.5) / across * (x1 - x0), y1 - (np.arange(down) + 0.5) / down * (y1 - y0)
     gx, gy = np.meshgrid(x, y)
     starts = np.stack([gx, gy, np.full(gx.shape, high)], axis=-1)
-    return things_light(lighting, starts, np.broadcast_to(np.array([0.0, 0, -1]), starts.shape), "from above")
+    return things_seen(lighting, starts, np.broadcast_to(np.array([0.0, 0, -1]), starts.shape), "from above")
 
 
 def _rays(picture: Picture, across: int) -> np.ndarray:
@@ -85,9 +93,10 @@ def _rays(picture: Picture, across: int) -> np.ndarray:
     return (ways / np.linalg.norm(ways, axis=1, keepdims=True)).reshape(down, across, 3)  # type: ignore[no-any-return]
 
 
-def _through_lens(lighting: Lighting, picture: Picture, across: int) -> ThingsLit:
+def seen_through_lens(lighting: Lighting, picture: Picture, across: int) -> Seen:
+    """The things in so many places across the frame."""
     ways = _rays(picture, across)
-    return things_light(lighting, np.broadcast_to(picture.view.position, ways.shape), ways, f"through lens {picture.setup.camera}")
+    return things_seen(lighting, np.broadcast_to(picture.view.position, ways.shape), ways, f"through lens {picture.setup.camera}")
 
 
 def _behind(lighting: Lighting, picture: Picture, over: np.ndarray, exposed: np.ndarray) -> np.ndarray:

@@ -16,13 +16,17 @@ import numpy as np
 from .evaluate import Picture
 from .light.falling import Lighting
 from .light_drawn import light_drawn
+from .light_live import live_value
+from .lit import lit_picture
 
 _EXPONENT = 1 / 2.2
 
 
-def light_pictures(picture: Picture, *, share: float = 1.0, before: Lighting | None = None) -> tuple[dict[str, Any], Lighting]:
+def light_pictures(
+    picture: Picture, *, share: float = 1.0, before: Lighting | None = None, live: bool = False
+) -> tuple[dict[str, Any], Lighting]:
     """(pictures, what they were worked out with). ``table_ground``, ``table_things``, ``frame_ground``, ``frame_things``: addresses of what
-    is multiplied; with ``_more`` of what is dodged, empty where nothing is; ``table_box``: x0, y0, x1, y1, mm."""
+    is multiplied; with ``_more`` of what is dodged, empty where nothing is; ``table_box``: x0, y0, x1, y1, mm. live: with what a browser draws it by while lights are moved."""
     drawn, lighting = light_drawn(picture, share=share, before=before)
     pictures: dict[str, Any] = {"table_box": [round(v, 1) for v in drawn.table_box]}
     for name, shares in (
@@ -33,6 +37,8 @@ def light_pictures(picture: Picture, *, share: float = 1.0, before: Lighting | N
     ):
         pictures[name] = _png(_less(shares))
         pictures[f"{name}_more"] = _png(_more(shares)) if (shares > 1).any() else ""
+    if live:
+        pictures["live"] = live_value(lit_picture(picture), drawn, lighting)
     return pictures, lighting
 
 

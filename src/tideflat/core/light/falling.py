@@ -33,6 +33,8 @@ PATCH = 4
 GATHERED, PATCH_GATHERED = 400, 64
 #: Places a side of a card's patch that are looked at from a point.
 _CARD_SIDE = 2
+#: So much of what was worked out once is taken over at most, the newest.
+_KEPT = 60
 #: Places of a source that a gathering ray looks at from where it arrives.
 _GLANCES = 4
 
@@ -49,14 +51,15 @@ class Lighting:
     props: Mapping[str, Prop]
     worn: Mapping[str, np.ndarray] = field(default_factory=dict)
 
-    def knowing(self, other: Lighting, *, is_same: bool = True) -> Lighting:
+    def knowing(self, other: Lighting) -> Lighting:
         """Itself, with what patches see of each other taken over from a lighting of the same things and cards (lights add no patches), and
-        what each light gives that it has too. is_same: False where cards are only nearly where they were: no light is taken over."""
+        what each light gives that it has too; where cards are only nearly where they were, no light is taken over."""
         if self.casters.patch_count == other.casters.patch_count:
             for key in ("_patch_met", "exchange"):
                 self.__dict__[key] = getattr(other, key)
-            here = (None, *self.sources) if is_same else (None,)
-            self._kept.update({key: value for key, value in other._kept.items() if key[1] in here})
+            here = (None, *self.sources) if self.scene.cards == other.scene.cards else (None,)
+            known = [(key, value) for key, value in other._kept.items() if key[1] in here]
+            self._kept.update(known[-_KEPT:])
         return self
 
     @cached_property
@@ -249,7 +252,7 @@ class Lighting:
         worked out as sources are. Of all other patches nothing."""
         found = np.zeros((len(points), self.casters.patch_count))
         starts = points + LIFTED_MM * normals
-        for patch, face in self._card_faces:
+        for patch, face in self.card_faces:
             if int(self.casters.owner[patch]) in but:
                 continue
             lux = unhindered(points, normals, face, 1)
@@ -261,7 +264,7 @@ class Lighting:
         return found
 
     @cached_property
-    def _card_faces(self) -> list[tuple[int, LitFace]]:
+    def card_faces(self) -> list[tuple[int, LitFace]]:
         """(number, face) of each patch of every card; a face gives one lux for each that its patch gives back."""
         cards = self.owners("card")
         panels = [

@@ -33,18 +33,21 @@ _OFF_FEET_MM = 4.0
 _CORNERS = 1 << _SHIFT
 
 
-def surface_light(lighting: Lighting, across: int, down: int, *, side: int = _SIDE) -> np.ndarray:
-    """(down, across, 3) linear lux on the surface, the back row first."""
-    found = np.zeros((down, across, 3))
+def surface_light(lighting: Lighting, size: tuple[int, int], *, side: int = _SIDE) -> np.ndarray:
+    """(down, across, 3) linear lux on the surface, the back row first. size: (across, down)."""
+    found = np.zeros((size[1], size[0], 3))
     for source in lighting.sources:
         if not source.sky_lux:
-            straight = partial(_straight, lighting, source, across, down, side)
-            found += lighting.kept(f"surface {across} {side}", straight, source)[..., None] * source.rgb
-    return found + cv2.resize(_back(lighting), (across, down), interpolation=cv2.INTER_LINEAR)
+            found += straight_over(lighting, source, size, side=side)[..., None] * source.rgb
+    return found + cv2.resize(_back(lighting), size, interpolation=cv2.INTER_LINEAR)
+
+
+def straight_over(lighting: Lighting, source: Source, size: tuple[int, int], *, side: int = _SIDE) -> np.ndarray:
+    """(down, across) lux straight from a source, shadows and all."""
+    return lighting.kept(f"surface {size} {side}", partial(_straight, lighting, source, *size, side), source)
 
 
 def _straight(lighting: Lighting, source: Source, across: int, down: int, side: int) -> np.ndarray:
-    """(down, across) lux straight from a source, shadows and all."""
     fine = _QUICK if source.opening is not None or any(f.cosine is not None for f in source.faces) else _SLOW
     points, shape = _grid(lighting.scene.surface.width, lighting.scene.surface.depth, fine)
     lux = _clear(lighting, source, points).reshape(shape)
@@ -92,7 +95,7 @@ def shade(lighting: Lighting, source: Source, across: int, down: int, side: int 
     offset = np.array([0.0, down])
     total = np.zeros((down, across))
     places, weights = _places(source, side, np.array([surface.width / 2, surface.depth / 2, 0.0]))
-    outlines = lighting.kept("outlines", partial(Outlines.of, lighting))
+    outlines = outlines_of(lighting)
     for place, weight in zip(places, weights, strict=True):
         through = np.ones((down, across), dtype=np.float32)
         if source.opening is not None:
@@ -126,39 +129,41 @@ def _places(source: Source, side: int, middle: np.ndarray) -> tuple[np.ndarray, 
 @dataclass(frozen=True, eq=False, slots=True)
 class Outlines:
     """Everything that stands over the surface, in convex parts. points: (n, 3) corners of all parts, first: where each part begins; balls:
-    (b, 4); what passes each part and each ball."""
+    (b, 4); the owner of each part and of each ball, and what passes it."""
 
     points: np.ndarray
     first: np.ndarray
+    owner: tuple[int, ...]
     passes: tuple[float, ...]
     balls: np.ndarray
+    ball_owner: tuple[int, ...]
     ball_passes: tuple[float, ...]
 
     @classmethod
-    def of(cls, lighting: Lighting) -> Outlines:
+    def standing(cls, lighting: Lighting) -> Outlines:
         """Of all that stands about; the surface is what shadows fall on."""
         casters = lighting.casters
-        parts: list[tuple[np.ndarray, float]] = []
-        balls: list[tuple[np.ndarray, float]] = []
+        parts: list[tuple[np.ndarray, int]] = []
+        balls: list[tuple[np.ndarray, int]] = []
         for caster, owner in zip(casters.casters, casters.owner_of, strict=True):
             if casters.owners[owner][0] in ("surface", "placement"):
                 continue
             if isinstance(caster, Panel) and caster.blocks:
                 sides = ((-1, -1), (1, -1), (1, 1), (-1, 1))
                 corners = np.array([caster.at + a * caster.along + b * caster.upward for a, b in sides])
-                parts.append((corners, casters.passes[owner]))
+                parts.append((corners, owner))
             elif isinstance(caster, Block):
-                parts.append((_block_corners(caster), casters.passes[owner]))
+                parts.append((_block_corners(caster), owner))
         for placement_id, body in lighting.bodies.items():
             (owner,) = lighting.owner("placement", placement_id)
-            passes = casters.passes[owner]
-            balls += [(ball, passes) for ball in body.spheres]
+            balls += [(ball, owner) for ball in body.spheres]
             if not len(body.spheres):
-                parts += [(_thinned(part), passes) for piece in convex_bodies(body) for part in piece.parts]
+                parts += [(_thinned(part), owner) for piece in convex_bodies(body) for part in piece.parts]
         points = np.concatenate([p for p, _ in parts]) if parts else np.empty((0, 3))
         first = np.concatenate([[0], np.cumsum([len(p) for p, _ in parts])]).astype(int)
         spheres = np.array([b for b, _ in balls]).reshape(-1, 4)
-        return cls(points, first, tuple(p for _, p in parts), spheres, tuple(p for _, p in balls))
+        of, ball_of = tuple(o for _, o in parts), tuple(o for _, o in balls)
+        return cls(points, first, of, tuple(casters.passes[o] for o in of), spheres, ball_of, tuple(casters.passes[o] for o in ball_of))
 
     def thrown(
         self, place: np.ndarray, source: Source, scale: np.ndarray, offset: np.ndarray, size: tuple[int, int]
@@ -176,6 +181,11 @@ class Outlines:
         corners, ends, passes = _corners_of(flat), [*first[1:], len(points)], self.passes + self.ball_passes
         for k in falls:
             yield cv2.convexHull(corners[first[k] : ends[k]]), passes[k]
+
+
+def outlines_of(lighting: Lighting) -> Outlines:
+    """Worked out once for things and cards."""
+    return lighting.kept("outlines", partial(Outlines.standing, lighting))
 
 
 def _thinned(part: np.ndarray) -> np.ndarray:

@@ -15,6 +15,7 @@ import numpy as np
 from .falling import Lighting
 from .mirrors import holds_something, mirrored
 from .rays import first_met
+from .sources import Source
 from .straight import glanced
 
 #: Of a gloss face so much of what it mirrors is seen beside its colour (Fresnel at n = 1.5, straight on).
@@ -23,6 +24,8 @@ _GLOSS_SHARE = 0.04
 _SPREAD = 5
 #: Places of a light that are looked at from where a ray arrives.
 _GLANCES = 9
+#: The finish that shows what it mirrors and nothing else.
+METAL = 2
 #: A face that looks up so much (cosine) is the floor of a dish.
 _LEVEL = 0.9
 
@@ -35,41 +38,75 @@ class ThingsLit:
     there: np.ndarray
 
 
-def things_light(lighting: Lighting, starts: np.ndarray, ways: np.ndarray, called: str) -> ThingsLit:
+@dataclass(frozen=True, eq=False, slots=True)
+class Seen:
+    """What rays through the places of a picture see of the things. size: rows, columns; hit: (m,) numbers of the places where a thing is;
+    places, normals: (m, 3) there, normals toward the eye; ways: (m, 3); patch, owner: (m,); finish: (m,) 0 matt, 1 gloss, 2 metal."""
+
+    called: str
+    size: tuple[int, int]
+    hit: np.ndarray
+    places: np.ndarray
+    normals: np.ndarray
+    ways: np.ndarray
+    patch: np.ndarray
+    owner: np.ndarray
+    finish: np.ndarray
+
+
+def things_seen(lighting: Lighting, starts: np.ndarray, ways: np.ndarray, called: str) -> Seen:
     """What rays from starts (h, w, 3) along unit ways (h, w, 3) see of the things; of clear glass nothing. called: a name for these rays."""
-    height, width = starts.shape[:2]
-    others = frozenset(range(len(lighting.casters.owners))) - lighting.owners("placement")
+    name = f"{called} {starts.shape[1]}"
+    return lighting.kept(name, partial(_seen, lighting, starts, ways, name))
+
+
+def _seen(lighting: Lighting, starts: np.ndarray, ways: np.ndarray, name: str) -> Seen:
+    owners = range(len(lighting.casters.owners))
+    others = frozenset(owners) - lighting.owners("placement")
     from_, along = starts.reshape(-1, 3), ways.reshape(-1, 3)
-    met = lighting.kept(f"{called} {width}", lambda: first_met(lighting.casters, from_, along, but=others))
+    met = first_met(lighting.casters, from_, along, but=others)
     hit = np.nonzero(met.patch >= 0)[0]
-    light = np.zeros((height * width, 3))
     places, normals = from_[hit] + met.far[hit, None] * along[hit], met.normal[hit]
     facing = (normals * along[hit]).sum(axis=1) < 0
     normals = np.where(facing[:, None], normals, -normals)
-    back = lighting.on_patches[:, met.patch[hit]]
-    found = back.sum(axis=0)
+    finish = np.array([_finish_of(lighting, owner) for owner in owners], dtype=int)[met.owner[hit]]
+    holds = np.array([_holds_something(lighting, owner) for owner in owners], dtype=bool)[met.owner[hit]]
+    finish = np.where(holds & (normals[:, 2] > _LEVEL), 0, finish)  # what is in a dish is seen there, not the dish
+    return Seen(name, (starts.shape[0], starts.shape[1]), hit, places, normals, along[hit], met.patch[hit], met.owner[hit], finish)
+
+
+def straight_on(lighting: Lighting, seen: Seen, source: Source) -> np.ndarray:
+    """(m,) lux straight from a source where things are seen."""
+    look = partial(glanced, lighting.casters, seen.places, seen.normals, source, _GLANCES)
+    return lighting.kept(seen.called, look, source)
+
+
+def light_seen(lighting: Lighting, seen: Seen) -> np.ndarray:
+    """(m, 3) linear lux where things are seen, as a matt face that looked the same would have."""
+    found: np.ndarray = lighting.on_patches[:, seen.patch].sum(axis=0)
     for source in lighting.sources:
         if not source.sky_lux:
-            lux = lighting.kept(f"{called} {width}", partial(glanced, lighting.casters, places, normals, source, _GLANCES), source)
-            found = found + lux[:, None] * source.rgb
-    finish = np.array([_finish_of(lighting, owner) for owner in range(len(lighting.casters.owners))])[met.owner[hit]]
-    holds = np.array([_holds_something(lighting, owner) for owner in range(len(lighting.casters.owners))])[met.owner[hit]]
-    finish = np.where(holds & (normals[:, 2] > _LEVEL), 0, finish)  # what is in a dish is seen there, not the dish
-    shiny = np.nonzero(finish > 0)[0]
+            found = found + straight_on(lighting, seen, source)[:, None] * source.rgb
+    shiny = np.nonzero(seen.finish > 0)[0]
     if len(shiny):
-        seen = _mirrored_light(lighting, places[shiny], normals[shiny], along[hit][shiny])
-        is_metal = (finish[shiny] == 2)[:, None]
-        found[shiny] = np.where(is_metal, seen, found[shiny] + _GLOSS_SHARE * seen)
-    light[hit] = found
-    there = np.zeros(height * width, dtype=np.float32)
-    there[hit] = 1.0
+        mirrors = _mirrored_light(lighting, seen.places[shiny], seen.normals[shiny], seen.ways[shiny])
+        is_metal = (seen.finish[shiny] == METAL)[:, None]
+        found[shiny] = np.where(is_metal, mirrors, found[shiny] + _GLOSS_SHARE * mirrors)
+    return found
+
+
+def things_light(lighting: Lighting, seen: Seen) -> ThingsLit:
+    """The same as a picture."""
+    height, width = seen.size
+    light, there = np.zeros((height * width, 3)), np.zeros(height * width, dtype=np.float32)
+    light[seen.hit], there[seen.hit] = light_seen(lighting, seen), 1.0
     smooth = _smoothed(light.reshape(height, width, 3), there.reshape(height, width))
     return ThingsLit(smooth, there.reshape(height, width) > 0)
 
 
 def _finish_of(lighting: Lighting, owner: int) -> int:
     kind, name = lighting.casters.owners[owner]
-    return {"gloss": 1, "metal": 2}.get(lighting.props[name].finish, 0) if kind == "placement" else 0
+    return {"gloss": 1, "metal": METAL}.get(lighting.props[name].finish, 0) if kind == "placement" else 0
 
 
 def _holds_something(lighting: Lighting, owner: int) -> bool:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..evaluate import Picture
-from ..light.exposing import reference_light
+from ..light.exposing import reference_light, subject_of
 from ..lit import lighting_of
 from .denoising import Guides, denoised
 from .developing import developed
@@ -57,8 +57,9 @@ def size_of(picture: Picture, width: int) -> tuple[int, int]:
 def exposure_of(picture: Picture, *, quick: bool = False) -> np.ndarray:
     """(3,) what radiance is multiplied by: a white, matt face lit like the subject then comes out as white. quick: bounces from patches."""
     heroes, aim = picture.hero_ids(), np.array(picture.setup.camera.aim)
-    reference = reference_light(lighting_of(picture), heroes[0] if heroes else None, aim, picture.view.position, quick=quick)
-    return np.pi / reference  # type: ignore[no-any-return]
+    lighting = lighting_of(picture)
+    subject = subject_of(lighting, heroes[0] if heroes else None, aim, picture.view.position)
+    return np.pi / reference_light(lighting, subject, quick=quick)  # type: ignore[no-any-return]
 
 
 def proof_of(

@@ -52,6 +52,7 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
         "document": pack_scene(picture.whole),
         "setup": picture.setup.name,
         "told": wants_words,
+        "live": wants_words,
         "share": QUICK_SHARE if is_held else 1.0,
     }
     found = KEEPER.ask(row.pk, question)

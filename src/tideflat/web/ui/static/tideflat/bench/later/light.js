@@ -2,10 +2,11 @@
 
 import { byId, mayChange, now, stage } from "../state.js";
 import { change, sent } from "../requests.js";
+import { easeOut } from "./easing.js";
+import { begin as beginRelit, draw, end as endRelit, hasKit, keepKit } from "./relighting.js";
 
 const WAIT = 120; // ms after the last change before the light is asked for
 const LEAST = 3; // pixels: less is a press
-const EASE = 320; // ms for the table view to open out to the room
 let shown = "";
 let asking = null;
 let waiting = 0;
@@ -41,6 +42,10 @@ function show(light, isHeld) {
   }
   if (!isHeld) for (const view of ["frame", "table"]) clip(view, light[view + "_clip"]);
   document.documentElement.classList.add("is-lit");
+  if (!isHeld) {
+    if (!held) endRelit();
+    if (light.live) keepKit(light.live, `${light.revision} ${light.setup}`);
+  }
   if (light.told !== undefined && byId("light-told")) byId("light-told").innerHTML = light.told;
 }
 
@@ -58,24 +63,6 @@ export function settleLight() {
   if (key() === shown) return;
   clearTimeout(waiting);
   waiting = setTimeout(() => { shown = key(); ask({}); }, WAIT);
-}
-
-// The table view opens out to the room while Light is open.
-let eased = null;
-
-function easeOut() {
-  const svg = byId("table-svg"), wanted = stage().dataset.tray === "light" ? svg.dataset.roomBox : svg.dataset.tableBox;
-  if (svg.dataset.box === wanted && !eased) return;
-  const from = svg.dataset.box.split(" ").map(Number), to = wanted.split(" ").map(Number), began = performance.now();
-  const still = matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : EASE;
-  cancelAnimationFrame(eased);
-  const step = (time) => {
-    const share = still ? Math.min(1, (time - began) / still) : 1, s = share * share * (3 - 2 * share);
-    svg.dataset.box = share < 1 ? from.map((v, k) => v + (to[k] - v) * s).join(" ") : wanted;
-    document.dispatchEvent(new Event("eased"));
-    eased = share < 1 ? requestAnimationFrame(step) : null;
-  };
-  eased = requestAnimationFrame(step);
 }
 
 function place(event) {
@@ -97,7 +84,7 @@ function begin(event) {
   event.stopPropagation();
   node.focus();
   const at = place(event), middle = JSON.parse(node.dataset.at);
-  held = { node, from: at, at, middle, turns: Boolean(event.target.closest("[data-light-turn]")), pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, wanted: null };
+  held = { node, from: at, at, middle, turns: Boolean(event.target.closest("[data-light-turn]")), pointer: event.pointerId, x: event.clientX, y: event.clientY, moved: false, wanted: null, relit: null, drawing: 0 };
 }
 
 function carry(event) {
@@ -110,16 +97,35 @@ function carry(event) {
     const was = Math.atan2(from[1] - middle[1], from[0] - middle[0]), is = Math.atan2(at[1] - middle[1], at[0] - middle[0]);
     node.setAttribute("transform", `rotate(${((was - is) * 180) / Math.PI} ${middle[0]} ${depth - middle[1]})`);
   } else node.setAttribute("transform", `translate(${at[0] - from[0]} ${from[1] - at[1]})`);
-  if (asking) held.wanted = wish();
-  else ask(wish(), true);
+  follow();
+}
+
+function follow() {
+  // Drawn here where the core has sent what that takes; else asked for, as often as it answers.
+  if (!hasKit(`${stage().dataset.revision} ${stage().dataset.setup}`)) {
+    if (asking) held.wanted = wish();
+    else ask(wish(), true);
+    return;
+  }
+  if (asking) asking.abort();
+  held.relit = held.relit || beginRelit(held.node.dataset.list, held.node.dataset.light);
+  if (!held.drawing) held.drawing = requestAnimationFrame(() => { if (held) { held.drawing = 0; draw(held.relit, moved(held), true); } });
+}
+
+function moved({ at, from, middle, turns }) {
+  const angle = (p) => Math.atan2(p[1] - middle[1], p[0] - middle[0]);
+  return { middle, turn: turns ? angle(at) - angle(from) : 0, shift: turns ? [0, 0] : [at[0] - from[0], at[1] - from[1]] };
 }
 
 function end(event) {
   if (!held || event.pointerId !== held.pointer) return;
   const done = held, asked = wish();
   held = null;
-  if (event.type === "pointerup" && done.moved) change("light-move", asked);
-  else { done.node.removeAttribute("transform"); if (done.moved) { shown = ""; settleLight(); } }
+  cancelAnimationFrame(done.drawing);
+  if (event.type === "pointerup" && done.moved) {
+    if (done.relit) draw(done.relit, moved(done), false);
+    change("light-move", asked);
+  } else { endRelit(); done.node.removeAttribute("transform"); if (done.moved) { shown = ""; settleLight(); } }
 }
 
 const STEPS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };

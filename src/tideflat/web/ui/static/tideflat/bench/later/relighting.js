@@ -1,0 +1,127 @@
+// While a light, card or piece of the rig is moved: both views lit by it where it is now, in canvases over the drawings, which stay as they are.
+
+import { byId, now } from "../state.js";
+import { onPlane as meets } from "../projection.js";
+import { evenly, falls, onPlane, onThings, through, unpacked } from "./litting.js";
+import { dress, painted, spread, undress } from "./lit-layers.js";
+
+const HELD = 9, LET_GO = 16; // places of a light that are looked at
+const DARK = 1e-4;
+let kit = null, of = "";
+
+export const keepKit = (live, key) => { of = key; kit = live ? unpacked(live) : null; if (kit) kit.spread = { table: spread(kit.table), frame: spread(kit.frame) }; };
+export const hasKit = (key) => kit !== null && of === key;
+
+const turned = ([x, y, ...rest], c, s) => [x * c - y * s, x * s + y * c, ...rest];
+
+function carried(move) {
+  // A map of points, and one of ways, of what is moved.
+  const [mx, my] = move.middle, c = Math.cos(move.turn), s = Math.sin(move.turn), [dx, dy] = move.shift;
+  const point = ([x, y, ...rest]) => { const [a, b] = turned([x - mx, y - my], c, s); return [mx + a + dx, my + b + dy, ...rest]; };
+  return { point, way: (v) => turned(v, c, s) };
+}
+
+export function begin(list, id) {
+  // What is lit by what moves, before it moves: what is left when its own light is taken away.
+  const lights = list === "lights" ? (kit.sources[id] ? { [id]: kit.sources[id] } : {}) : kit.sources;
+  const rest = (part) => {
+    const found = Float32Array.from(part.light);
+    for (const [name, light] of Object.entries(lights)) for (let k = 0, n = part.straight[name].length; k < n; k++) for (let c = 0; c < 3; c++) found[3 * k + c] = Math.max(0, found[3 * k + c] - part.straight[name][k] * light.rgb[c]);
+    return found;
+  };
+  const seen = (part) => ({
+    rest: rest(part),
+    seen: Object.fromEntries(Object.entries(lights).map(([name, light]) => {
+      const free = onThings(part, light, evenly(light.places, LET_GO));
+      return [name, Float32Array.from(free, (v, k) => (v > DARK ? Math.min(1, part.straight[name][k] / v) : 1))];
+    })),
+  });
+  const held = { list, id, lights, ground: rest(kit.ground), table: seen(kit.table), frame: seen(kit.frame), on: frameToGround() };
+  held.tops = Object.fromEntries(Object.entries(lights).map(([name, light]) => [name, kit.planes.map((plane, k) => k && onPlane(plane, light, evenly(light.places, HELD), kit.parts)[1])]));
+  held.card = list === "cards" ? (kit.cards[id] || []) : [];
+  held.before = held.card.length ? cardLight(held.card, (p) => p, (v) => v) : null;
+  dress();
+  return held;
+}
+
+function frameToGround() {
+  // Where each place of the frame's picture lies on the surface's picture, in its columns and rows; -1 where it shows something else.
+  const [w, h] = kit.frame_ground.size, [gw, gh] = kit.ground.size, [fw, fh] = now.geometry.frame, [, , wide, deep] = kit.planes[0].box;
+  const found = new Float32Array(2 * w * h).fill(-1);
+  for (let k = 0; k < w * h; k++) {
+    const met = meets(now.geometry, (((k % w) + 0.5) / w) * fw, ((Math.floor(k / w) + 0.5) / h) * fh, [0, 0, 0], [0, 0, 1]);
+    if (!met || met[0] < 0 || met[0] > wide || met[1] < 0 || met[1] > deep || (kit.backdrop_y !== null && met[1] > kit.backdrop_y)) continue;
+    found[2 * k] = (met[0] / wide) * gw - 0.5;
+    found[2 * k + 1] = (1 - met[1] / deep) * gh - 0.5;
+  }
+  return found;
+}
+
+function cardLight(patches, point, way) {
+  // What a card gives on, as it gave it, from where it is: to the surface and to the things of both views.
+  const lamps = patches.map(([x, y, z, nx, ny, nz, ...rgb]) => ({ s: [...point([x, y, z]), 1], out: way([nx, ny, nz]), cosine: null, rgb }));
+  const sum = (count, at) => {
+    const found = new Float32Array(3 * count);
+    for (let k = 0; k < count; k++) for (const lamp of lamps) {
+      const came = falls(lamp, lamp.s, ...at(k));
+      for (let c = 0; c < 3; c++) found[3 * k + c] += came * lamp.rgb[c];
+    }
+    return found;
+  };
+  const [w, h] = kit.ground.size, [, , wide, deep] = kit.planes[0].box, things = (seen) => sum(seen.metal.length, (k) => [...seen.at.subarray(3 * k, 3 * k + 3), ...seen.normal.subarray(3 * k, 3 * k + 3)]);
+  return { ground: sum(w * h, (k) => [(((k % w) + 0.5) / w) * wide, (1 - (Math.floor(k / w) + 0.5) / h) * deep, 0, 0, 0, 1]), table: things(kit.table), frame: things(kit.frame) };
+}
+
+export function draw(held, move, isHeld) {
+  const { point, way } = carried(move), mine = `${{ lights: "light", cards: "card", rig: "rig" }[held.list]} ${held.id}`;
+  const moved = ([name, light]) => [name, held.list === "lights" ? { ...light, places: light.places.map(point), out: way(light.out) } : light];
+  const lights = Object.fromEntries(Object.entries(held.lights).map(moved));
+  const parts = held.list === "lights" ? kit.parts : kit.parts.map((part) => (part.of === mine ? { ...part, points: part.points.map(point) } : part));
+  const card = held.before && cardLight(held.card, point, way), count = isHeld ? HELD : LET_GO;
+  const tops = {}, sums = { ground: Float32Array.from(held.ground), table: Float32Array.from(held.table.rest), frame: Float32Array.from(held.frame.rest) };
+  for (const [name, light] of Object.entries(lights)) {
+    const places = evenly(light.places, count);
+    const planes = kit.planes.map((plane) => onPlane(plane, light, places, parts));
+    tops[name] = planes.map(([, share]) => share);
+    // What is given back of a light grows and shrinks with what of it reaches the surface.
+    const grown = held.list !== "lights" ? 1 : 1 + light.back * (mean(planes[0][0]) / Math.max(DARK, mean(kit.ground.straight[name])) - 1);
+    for (const sum of Object.values(sums)) for (let k = 0; k < sum.length; k++) sum[k] *= grown;
+    add(sums.ground, planes[0][0], light.rgb);
+    for (const view of ["table", "frame"]) {
+      const free = onThings(kit[view], light, places), usual = held[view].seen[name];
+      for (let k = 0; k < free.length; k++) free[k] *= through(kit[view], k, kit.planes, tops[name], held.tops[name], usual[k]);
+      add(sums[view], free, light.rgb);
+    }
+  }
+  if (card) for (const [part, sum] of Object.entries(sums)) for (let k = 0; k < sum.length; k++) sum[k] = Math.max(0, sum[k] + card[part][k] - held.before[part][k]);
+  painted(kit, { ...sums, frameGround: frameGround(held, sums.ground) }, exposure(held, lights));
+}
+
+const mean = (light) => light.reduce((all, v) => all + v, 0) / light.length;
+
+function add(sum, given, rgb) {
+  for (let k = 0; k < given.length; k++) for (let c = 0; c < 3; c++) sum[3 * k + c] += given[k] * rgb[c];
+}
+
+function exposure(held, lights) {
+  // The picture stays exposed for its subject.
+  const { at, faces, straight } = kit.subject, found = [1, 1, 1];
+  for (const [name, light] of Object.entries(lights)) faces.forEach((face, k) => {
+    const sum = (of) => evenly(of.places, LET_GO).reduce((all, s) => all + falls(of, s, ...at, ...face), 0), was = sum(held.lights[name]);
+    const seen = was > DARK ? Math.min(1, straight[name][k] / was) : 1, more = (sum(light) * seen - straight[name][k]) / faces.length;
+    for (let c = 0; c < 3; c++) found[c] = Math.max(0.02, found[c] + more * light.rgb[c]);
+  });
+  return found;
+}
+
+function frameGround(held, ground) {
+  const found = Float32Array.from(kit.frame_ground.light), [gw, gh] = kit.ground.size, on = held.on;
+  for (let k = 0; k < on.length / 2; k++) {
+    if (on[2 * k] === -1 && on[2 * k + 1] === -1) continue;
+    const x = Math.min(gw - 1.001, Math.max(0, on[2 * k])), y = Math.min(gh - 1.001, Math.max(0, on[2 * k + 1])), i = Math.floor(x), j = Math.floor(y), a = x - i, b = y - j, at = 3 * (j * gw + i);
+    for (let c = 0; c < 3; c++) found[3 * k + c] = (ground[at + c] * (1 - a) + ground[at + 3 + c] * a) * (1 - b) + (ground[at + 3 * gw + c] * (1 - a) + ground[at + 3 * gw + 3 + c] * a) * b;
+  }
+  return found;
+}
+
+export const end = () => undress();
