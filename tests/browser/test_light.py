@@ -6,6 +6,8 @@ from __future__ import annotations
 import json
 import re
 
+import cv2
+import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -108,3 +110,34 @@ def test_a_proof_takes_the_place_of_the_frame_and_is_wiped_across(window, scenes
     page.locator("[data-light][tabindex='0']:not([data-at='null'])").first.focus()
     page.keyboard.press("ArrowLeft")
     expect(page.locator("#frame-proof:not([href])")).to_have_count(1)
+
+
+def shot(page: Page, view: str) -> np.ndarray:
+    """What one view shows now, a quarter as fine."""
+    data = page.locator(f"#{view}-svg").screenshot()
+    picture = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_GRAYSCALE)
+    return cv2.resize(picture, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA).astype(float)
+
+
+def test_while_a_light_is_held_both_views_show_nearly_what_the_core_draws_after(window, scenes):
+    row = scenes["marmalade"]
+    page = window(f"/scenes/{row.pk}/?tray=things")
+    lit(page)
+    open_tray(page, "light")
+    expect(page.locator("#light-told dt").first).to_have_text("window", timeout=30_000)
+    page.wait_for_timeout(500)  # the view has opened out
+    before = shot(page, "frame")
+    box = page.locator('[data-light="window"] .catch').bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for step in range(1, 7):
+        page.mouse.move(x + 9 * step, y + 16 * step)
+    expect(page.locator(".relit-layer")).to_have_count(4)
+    page.wait_for_timeout(300)
+    held = shot(page, "frame")
+    page.mouse.up()
+    expect(page.locator(".relit-layer")).to_have_count(0, timeout=30_000)
+    after = shot(page, "frame")
+    assert np.abs(after - before).mean() > 5  # it was moved far enough to tell
+    assert np.abs(after - held).mean() < min(0.75 * np.abs(after - before).mean(), 5)

@@ -22,8 +22,8 @@ from .light.lit_face import area_of, samples_of
 from .light.on_surface import outlines_of, straight_over
 from .light.on_things import METAL, Seen, light_seen, straight_on
 from .light.sources import Source
+from .light_drawn import THINGS_ACROSS, DrawnLight, seen_from_above, seen_through_lens, surface_size
 from .tolerances import NO_LIGHT_LUX
-from .light_drawn import DrawnLight, THINGS_ACROSS, surface_size, seen_from_above, seen_through_lens
 
 #: A share of 1 in whole numbers; the most that is written is 16.
 UNIT = 4096
@@ -31,7 +31,8 @@ UNIT = 4096
 _SIDE, _ACROSS = 4, 150
 #: A ring of a part is written with so many corners at most.
 _RING = 12
-#: Level tops that shadows are thrown on: so many, each seen in so many places at least; their pictures are so fine, mm, and so large at most.
+#: Level tops that shadows are thrown on: so many, each seen in so many places at least; their pictures are so fine, mm, and so large at
+#: most.
 _TOPS, _LEAST_SEEN, _FINE_MM, _MOST = 4, 25, 4.0, 120
 _LEVEL = 0.95
 
@@ -57,7 +58,10 @@ def live_value(picture: Picture, drawn: DrawnLight, lighting: Lighting) -> dict[
         "ground": {
             "size": size,
             "light": _shares(cv2.resize(drawn.surface, size, interpolation=cv2.INTER_AREA)),
-            "straight": {s.id: _shares(cv2.resize(straight_over(lighting, s, surface_size(lighting)) / one, size, interpolation=cv2.INTER_AREA)) for s in movable},
+            "straight": {
+                s.id: _shares(cv2.resize(straight_over(lighting, s, surface_size(lighting)) / one, size, interpolation=cv2.INTER_AREA))
+                for s in movable
+            },
         },
         "backdrop_y": None if lighting.scene.backdrop is None else lighting.scene.backdrop.y,
         "frame_ground": _picture(drawn.frame_ground),
@@ -93,13 +97,21 @@ def _places(source: Source, exposed: np.ndarray, one: float) -> dict[str, Any]:
 
 
 def _cards(lighting: Lighting, exposed: np.ndarray) -> dict[str, Any]:
-    """Of each card its patches as places that give light on: middle, the way each looks, and weight in shares x mm2."""
+    """Of each card, its strips' sides as places that give light on: the middle of as much as each stands for, the way it looks, and its
+    weight in shares x mm2. Neighbouring patches are one place."""
     given = lighting.given_back.sum(axis=0) / exposed
-    found: dict[str, Any] = {}
+    sides: dict[tuple[str, tuple[float, ...], int], list[np.ndarray]] = {}
+    count: dict[str, int] = {}
     for patch, face in lighting.card_faces:
         name = lighting.casters.owners[int(lighting.casters.owner[patch])][1]
+        quarter = count.get(name, 0) // 4
+        count[name] = count.get(name, 0) + 1
         weight = given[patch] * face.luminance * area_of(face.polygon)
-        found.setdefault(name, []).append([*np.round(face.middle, 1).tolist(), *np.round(face.out, 4).tolist(), *weight.tolist()])
+        sides.setdefault((name, tuple(np.round(face.out, 4).tolist()), quarter), []).append(np.concatenate([face.middle, weight]))
+    found: dict[str, Any] = {}
+    for (name, out, _), places in sides.items():
+        middle, weight = np.mean(places, axis=0)[:3], np.sum(places, axis=0)[3:]
+        found.setdefault(name, []).append([*np.round(middle, 1).tolist(), *out, *weight.tolist()])
     return found
 
 
@@ -111,18 +123,26 @@ def _subject(lighting: Lighting, picture: Picture, movable: list[Source], one: f
 
 
 def _parts(lighting: Lighting) -> dict[str, Any]:
-    """Convex parts of everything that stands about, thinned, and balls; of whom each is, and what passes it."""
+    """Convex parts of everything that stands about, as one ring of corners or two, one above the other, thinned; and balls. Of whom each
+    is, and what passes it."""
     outlines, owners = outlines_of(lighting), lighting.casters.owners
     parts = []
     for k, owner in enumerate(outlines.owner):
-        points = outlines.points[outlines.first[k] : outlines.first[k + 1]]
-        step = max(1, -(-len(points) // (2 * _RING)))
-        parts.append({"of": " ".join(owners[owner]), "passes": outlines.passes[k], "points": np.round(points[::step], 1).ravel().tolist()})
+        rings = np.split(outlines.points[outlines.first[k] : outlines.first[k + 1]], outlines.rings[k])
+        step = max(1, -(-len(rings[0]) // _RING))
+        points = np.concatenate([ring[::step] for ring in rings])
+        parts.append(
+            {"of": " ".join(owners[owner]), "passes": outlines.passes[k], "ring": len(points) // len(rings), "points": _mm(points)}
+        )
     balls = [
         {"of": " ".join(owners[owner]), "passes": passes, "ball": np.round(ball, 1).tolist()}
         for ball, passes, owner in zip(outlines.balls, outlines.ball_passes, outlines.ball_owner, strict=True)
     ]
     return {"parts": parts, "balls": balls}
+
+
+def _mm(points: np.ndarray) -> list[float]:
+    return np.round(points, 1).ravel().tolist()  # type: ignore[no-any-return]
 
 
 def _tops(lighting: Lighting, above: Seen) -> list[tuple[dict[str, Any], tuple[int, float]]]:
@@ -140,7 +160,9 @@ def _tops(lighting: Lighting, above: Seen) -> list[tuple[dict[str, Any], tuple[i
             continue
         fine = max(_FINE_MM, (x1 - x0) / _MOST, (y1 - y0) / _MOST)
         size = [max(2, round((x1 - x0) / fine)), max(2, round((y1 - y0) / fine))]
-        found.append((int(mine.sum()), {"of": f"placement {name}", "z": height, "box": [x0, y0, x1, y1], "size": size}, (int(owner), height)))
+        found.append(
+            (int(mine.sum()), {"of": f"placement {name}", "z": height, "box": [x0, y0, x1, y1], "size": size}, (int(owner), height))
+        )
     found.sort(key=lambda f: -f[0])
     return [(plane, key) for _, plane, key in found[:_TOPS]]
 

@@ -15,7 +15,7 @@ from ..composition.relations import label
 from ..evaluate import Picture
 from ..facts.optics import BACK_PLATE_BEHIND_SENSOR, BACK_PLATE_WIDTH, Fact
 from ..facts.practice import FALLOFF, FLAT_LIGHT, HARSH_LIGHT, MIXED_LIGHT, MIXED_SHARE, SHADED_HERO
-from ..light.casters import forms_of
+from ..light.forms import forms_of
 from ..light.lit_face import samples_of, unhindered
 from ..light.rays import hidden_by
 from ..light.readings import UP, highest_point, softness_deg

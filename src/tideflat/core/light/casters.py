@@ -1,4 +1,4 @@
-"""What stands in the way of light, in the forms that rays meet quickly: blocks, balls, dishes and panels, cut into patches.
+"""What stands in the way of light, cut into patches.
 
 A patch is a part of a surface that gives light back evenly: a thing has one for each of eight ways that its faces look, a panel a grid.
 """
@@ -11,89 +11,11 @@ from functools import cached_property
 
 import numpy as np
 
-from ..remember import remembered
 from ..solids.body import Body
-from ..solids.pieces import convex_bodies
-from ..tolerances import PLANE_DIGITS, SAME_NUMBER
+from .forms import SECTORS, Balls, Block, Caster, Dish, Form, Panel, ball_round, forms_of, sector_of
 
-#: Rounded parts are met as so many points a ring: every so many of the circle's.
-_RING_STEP = 4
-#: A part of more corners than this is round.
-_MOST_CORNERS = 64
-#: Up, down, and six ways about.
-SECTORS = 8
 #: A patch is looked at from so many places at most.
 _PLACES = 3
-
-
-@dataclass(frozen=True, eq=False, slots=True)
-class Block:
-    """A convex solid as half spaces: rows of planes (k, 4) are an outward normal and how far along it the face lies. patch: (k,) of each."""
-
-    planes: np.ndarray
-    centre: np.ndarray
-    radius: float
-    patch: np.ndarray
-
-
-@dataclass(frozen=True, eq=False, slots=True)
-class Balls:
-    """spheres: (s, 4) centre and radius. patch: (SECTORS,) of each."""
-
-    spheres: np.ndarray
-    centre: np.ndarray
-    radius: float
-    patch: np.ndarray
-
-
-@dataclass(frozen=True, eq=False, slots=True)
-class Dish:
-    """An open dish in its own axes: ``turned`` (3, 3) and ``base`` (3,) put it on the table. foot, rim: radii of its wall, low and high;
-    height; floor: how high its floor lies. patch: (2, SECTORS), outside and foot, inside and floor."""
-
-    turned: np.ndarray
-    base: np.ndarray
-    foot: float
-    rim: float
-    height: float
-    floor: float
-    centre: np.ndarray
-    radius: float
-    patch: np.ndarray
-
-
-@dataclass(frozen=True, eq=False, slots=True)
-class Panel:
-    """A flat rectangle about ``at`` with half-sides ``along`` and ``upward`` (3,), in columns and rows of patches. front, back: the first
-    patch of each side, -1 where that side gives nothing back. blocks: whether it shades; what does not is met on its front only."""
-
-    at: np.ndarray
-    along: np.ndarray
-    upward: np.ndarray
-    columns: int
-    rows: int
-    front: int
-    back: int
-    blocks: bool
-
-    @property
-    def out(self) -> np.ndarray:
-        way = np.cross(self.along, self.upward)
-        return way / np.linalg.norm(way)  # type: ignore[no-any-return]
-
-    def cells(self) -> list[np.ndarray]:
-        """(4, 3) corners of each patch, in their order, counter-clockwise seen from the front."""
-        found = []
-        for row in range(self.rows):
-            for column in range(self.columns):
-                a = 2 * np.array([column, column + 1, column + 1, column]) / self.columns - 1
-                b = 2 * np.array([row, row, row + 1, row + 1]) / self.rows - 1
-                found.append(self.at + a[:, None] * self.along + b[:, None] * self.upward)
-        return found
-
-
-Form = Block | Balls | Dish
-Caster = Form | Panel
 
 
 @dataclass(eq=False)
@@ -118,7 +40,7 @@ class Casters:
     @cached_property
     def balls(self) -> np.ndarray:
         """(casters, 4) a middle and a radius round each."""
-        return np.array([_ball_round(c) for c in self.casters]).reshape(-1, 4)
+        return np.array([ball_round(c) for c in self.casters]).reshape(-1, 4)
 
     @property
     def patch_count(self) -> int:
@@ -188,18 +110,6 @@ class Casters:
             self.add(owner, replace(form, patch=number[form.patch]))
 
 
-def _ball_round(caster: Caster) -> tuple[float, float, float, float]:
-    if isinstance(caster, Panel):
-        return (*caster.at, float(np.hypot(np.linalg.norm(caster.along), np.linalg.norm(caster.upward))))
-    return (*caster.centre, caster.radius)
-
-
-def sector_of(normals: np.ndarray) -> np.ndarray:
-    """(n,) which of SECTORS ways normals (n, 3) look."""
-    about = np.floor(np.degrees(np.arctan2(normals[:, 1], normals[:, 0])) % 360 / 60).astype(int) % 6
-    return np.where(normals[:, 2] > 0.7, 0, np.where(normals[:, 2] < -0.7, 1, 2 + about))
-
-
 def _patches(forms: tuple[Form, ...]) -> dict[int, tuple[np.ndarray, np.ndarray]]:
     """For each sector, places on the faces that look that way and their normals, the largest faces first."""
     places: dict[int, list[tuple[float, np.ndarray, np.ndarray]]] = {}
@@ -256,51 +166,3 @@ def _plane_faces(block: Block) -> list[tuple[float, np.ndarray]]:
         inside = normals @ place <= reach + 0.01 * block.radius
         found.append((float(inside.mean()), place))
     return found
-
-
-@remembered(4)
-def forms_of(body: Body) -> tuple[Form, ...]:
-    """The body in forms whose patches are sectors."""
-    if len(body.spheres):
-        centre = body.spheres[:, :3].mean(axis=0)
-        reach = float((np.linalg.norm(body.spheres[:, :3] - centre, axis=1) + body.spheres[:, 3]).max())
-        return (Balls(body.spheres, centre, reach, np.arange(SECTORS)),)
-    if body.local.opening is not None and body.shape.floor_mm is not None:
-        return (_dish(body),)
-    blocks = []
-    for piece in convex_bodies(body):
-        blocks += [block for part in piece.parts if (block := _block(part)) is not None]
-    return tuple(blocks)
-
-
-def _block(part: np.ndarray) -> Block | None:
-    """A convex part, which is always two rings of as many corners, one above the other: a plane for each side between them, and both ends."""
-    step = _RING_STEP if len(part) > _MOST_CORNERS else 1
-    low, high = (ring[::step] for ring in np.split(part, 2))
-    centre = (part.max(axis=0) + part.min(axis=0)) / 2
-    along_low, along_high, up = np.roll(low, -1, axis=0) - low, np.roll(high, -1, axis=0) - high, high - low
-    sides = np.cross(np.where(np.linalg.norm(along_low, axis=1, keepdims=True) > 0, along_low, along_high), up)
-    ends = np.array([np.cross(ring, np.roll(ring, -1, axis=0)).sum(axis=0) for ring in (low - centre, high - centre)])
-    normals, places = np.concatenate([sides, ends]), np.concatenate([low, low[:1], high[:1]])
-    size = np.linalg.norm(normals, axis=1)
-    keep = size > SAME_NUMBER
-    if not keep.any():
-        return None  # no thicker than rounding: nothing to stand in the way
-    normals, places = normals[keep] / size[keep, None], places[keep]
-    reach = ((places - centre) * normals).sum(axis=1)
-    normals = np.where(reach[:, None] < 0, -normals, normals)
-    rows = np.column_stack([normals, (places * normals).sum(axis=1)])
-    planes = np.unique(np.round(rows, PLANE_DIGITS), axis=0)
-    return Block(planes, centre, float(np.linalg.norm(part - centre, axis=1).max()), sector_of(planes[:, :3]))
-
-
-def _dish(body: Body) -> Dish:
-    """An open dish: wall, foot, and the floor inside."""
-    floor = body.shape.floor_mm
-    assert floor is not None and body.local.opening is not None
-    circles = body.local.circles
-    foot, rim = (float(np.linalg.norm(circles[k][1])) for k in (0, body.local.opening))
-    centre = body.placed_point(np.array([0.0, 0.0, body.local.height / 2]))
-    reach = float(np.hypot(max(foot, rim), body.local.height / 2))
-    patch = np.arange(2 * SECTORS).reshape(2, SECTORS)
-    return Dish(body.turned, body.base, foot, rim, body.local.height, floor, centre, reach, patch)

@@ -18,8 +18,9 @@ from ..colour.spaces import RGB_TO_XYZ
 from ..model import Prop, Scene
 from ..solids.body import Body
 from ..tolerances import LIFTED_MM
-from .casters import Casters, Panel
+from .casters import Casters
 from .form_factor import even_directions, frames_of
+from .forms import Panel
 from .lit_face import LitFace, samples_of, unhindered
 from .rays import Met, first_met
 from .sources import Source, sources_of

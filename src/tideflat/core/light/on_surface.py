@@ -16,8 +16,8 @@ import numpy as np
 import shapely
 
 from ..solids.pieces import convex_bodies
-from .casters import Block, Panel
 from .falling import Lighting
+from .forms import Block, Panel
 from .lit_face import area_of, samples_of, unhindered, weights_of
 from .readings import UP
 from .shadows import touched_by
@@ -31,6 +31,8 @@ _GATHERED = 100
 #: Nearer to a foot than this, mm, it is the thing's own contact that darkens.
 _OFF_FEET_MM = 4.0
 _CORNERS = 1 << _SHIFT
+#: Corners of a panel, in half-sides.
+_SIDES = ((-1, -1), (1, -1), (1, 1), (-1, 1))
 
 
 def surface_light(lighting: Lighting, size: tuple[int, int], *, side: int = _SIDE) -> np.ndarray:
@@ -51,7 +53,8 @@ def _straight(lighting: Lighting, source: Source, across: int, down: int, side: 
     fine = _QUICK if source.opening is not None or any(f.cosine is not None for f in source.faces) else _SLOW
     points, shape = _grid(lighting.scene.surface.width, lighting.scene.surface.depth, fine)
     lux = _clear(lighting, source, points).reshape(shape)
-    return cv2.resize(lux, (across, down), interpolation=cv2.INTER_LINEAR) * shade(lighting, source, across, down, side)  # type: ignore[no-any-return]
+    clear = cv2.resize(lux, (across, down), interpolation=cv2.INTER_LINEAR)
+    return clear * shade(lighting, source, across, down, side)  # type: ignore[no-any-return]
 
 
 def _back(lighting: Lighting) -> np.ndarray:
@@ -128,11 +131,13 @@ def _places(source: Source, side: int, middle: np.ndarray) -> tuple[np.ndarray, 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Outlines:
-    """Everything that stands over the surface, in convex parts. points: (n, 3) corners of all parts, first: where each part begins; balls:
-    (b, 4); the owner of each part and of each ball, and what passes it."""
+    """Everything that stands over the surface, in convex parts. points: (n, 3) corners of all parts, first: where each part begins;
+    rings: of each part, one, or two of as many corners, one above the other; balls: (b, 4); the owner of each part and of each ball, and
+    what passes it."""
 
     points: np.ndarray
     first: np.ndarray
+    rings: tuple[int, ...]
     owner: tuple[int, ...]
     passes: tuple[float, ...]
     balls: np.ndarray
@@ -149,8 +154,7 @@ class Outlines:
             if casters.owners[owner][0] in ("surface", "placement"):
                 continue
             if isinstance(caster, Panel) and caster.blocks:
-                sides = ((-1, -1), (1, -1), (1, 1), (-1, 1))
-                corners = np.array([caster.at + a * caster.along + b * caster.upward for a, b in sides])
+                corners = np.array([caster.at + a * caster.along + b * caster.upward for a, b in _SIDES])
                 parts.append((corners, owner))
             elif isinstance(caster, Block):
                 parts.append((_block_corners(caster), owner))
@@ -159,11 +163,13 @@ class Outlines:
             balls += [(ball, owner) for ball in body.spheres]
             if not len(body.spheres):
                 parts += [(_thinned(part), owner) for piece in convex_bodies(body) for part in piece.parts]
+        rings = tuple(1 if len(p) == len(_SIDES) else 2 for p, _ in parts)
         points = np.concatenate([p for p, _ in parts]) if parts else np.empty((0, 3))
         first = np.concatenate([[0], np.cumsum([len(p) for p, _ in parts])]).astype(int)
         spheres = np.array([b for b, _ in balls]).reshape(-1, 4)
         of, ball_of = tuple(o for _, o in parts), tuple(o for _, o in balls)
-        return cls(points, first, of, tuple(casters.passes[o] for o in of), spheres, ball_of, tuple(casters.passes[o] for o in ball_of))
+        passes, ball_passes = (tuple(casters.passes[o] for o in owners) for owners in (of, ball_of))
+        return cls(points, first, rings, of, passes, spheres, ball_of, ball_passes)
 
     def thrown(
         self, place: np.ndarray, source: Source, scale: np.ndarray, offset: np.ndarray, size: tuple[int, int]
@@ -193,14 +199,10 @@ def _thinned(part: np.ndarray) -> np.ndarray:
 
 
 def _block_corners(block: Block) -> np.ndarray:
-    """Corners of an upright box from its planes."""
+    """Corners of an upright box from its planes: a ring below and one above."""
     normals, reach = block.planes[:, :3], block.planes[:, 3]
-    found = []
-    for i in (0, 1):
-        for j in (2, 3):
-            for k in (4, 5):
-                found.append(np.linalg.solve(normals[[i, j, k]], reach[[i, j, k]]))
-    return np.array(found)
+    three = [[i, j, k] for k in (5, 4) for i, j in ((1, 3), (0, 3), (0, 2), (1, 2))]
+    return np.array([np.linalg.solve(normals[planes], reach[planes]) for planes in three])
 
 
 def _corners(source: Source) -> np.ndarray:
@@ -209,7 +211,7 @@ def _corners(source: Source) -> np.ndarray:
     if opening.round:
         angles = np.linspace(0, 2 * np.pi, 32, endpoint=False)
         return opening.at + np.cos(angles)[:, None] * opening.along + np.sin(angles)[:, None] * opening.upward
-    return np.array([opening.at + a * opening.along + b * opening.upward for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+    return np.array([opening.at + a * opening.along + b * opening.upward for a, b in _SIDES])
 
 
 def _thrown(points: np.ndarray, place: np.ndarray, source: Source) -> np.ndarray:

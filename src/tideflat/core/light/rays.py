@@ -12,7 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..tolerances import LIFTED_MM, PARALLEL, SHRUNK_MM
-from .casters import Balls, Block, Caster, Casters, Dish, Form, Panel, sector_of
+from .casters import Casters
+from .forms import Balls, Block, Caster, Dish, Form, Panel, sector_of
 
 #: Rays are worked out so many at a time, so that their tables stay small.
 _AT_ONCE = 8_000
@@ -94,8 +95,8 @@ def first_met(casters: Casters, starts: np.ndarray, ways: np.ndarray, *, but: fr
 
 
 def _near(casters: Casters, numbers: Sequence[int], starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """((k, n) whether each ray comes near each of the casters ``numbers`` before it; (k, n) how far along it is nearest to the middle of each;
-    (k, 1) radii of the balls round them)."""
+    """((k, n) whether each ray comes near each of the casters ``numbers`` before it; (k, n) how far along it is nearest to the middle of
+    each; (k, 1) radii of the balls round them)."""
     balls = casters.balls[list(numbers)]
     centre, radius = balls[:, :3], balls[:, 3:]
     along = centre @ ways.T - (starts * ways).sum(axis=1)

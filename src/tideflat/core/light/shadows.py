@@ -62,7 +62,8 @@ def shadow_of(body: Body, source: Source, level_mm: float = 0.0) -> Shadow:
         thrown.append([hull_of(r) for r in rays])
         edges.append(hull_of(np.concatenate(rays)))
     for ball in balls:
-        rays = [_thrown(touched_by(ball[None], corner, is_sun=source.to_sun is not None)[0], corner, level_mm, source) for corner in corners]
+        touched = [touched_by(ball[None], corner, is_sun=source.to_sun is not None)[0] for corner in corners]
+        rays = [_thrown(points, corner, level_mm, source) for points, corner in zip(touched, corners, strict=True)]
         thrown.append([hull_of(r) for r in rays])
         edges.append(hull_of(np.concatenate(rays)))
     by_corner = [shapely.union_all([by_part[k] for by_part in thrown]) for k in range(len(corners))]

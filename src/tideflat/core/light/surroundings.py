@@ -11,8 +11,9 @@ from ..colour.mix import linear_from_hex
 from ..facts.light import CARD_REFLECTANCE, CEILING_SIDE, FLOOR_REFLECTANCE, GLASS_PASSES, GOLD_RGB, RIG_REFLECTANCE
 from ..model import Card, Colour, Prop, Rig, Room, Scene
 from ..solids.body import Body
-from .casters import Block, Casters, sector_of
+from .casters import Casters
 from .form_factor import frame_of
+from .forms import Block, sector_of
 from .sources import Source, sources_of
 
 #: Patches of the surface, a backdrop's side, a wall, and a card's side.

@@ -32,7 +32,8 @@ QUICK_SHARE = 0.5
 @require_GET
 def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
     """Pictures of the light, and the outlines that the things' light keeps to; while a light is held (``key``, ``id``, where it is), as it
-    would be there. 204 where a newer question overtook this one."""
+    would be there. Where ``told`` is asked, what the light does in words, and what a browser draws it by. 204 where a newer question
+    overtook this one."""
     row = find_scene(request, scene_id)
     if too_many_here("light", str(request.user.pk), LIGHTS_A_MINUTE, 60):
         return notice(request, "That is asked for very often. Wait a little; nothing is lost.", 429)
@@ -47,7 +48,7 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
             picture = picture.changed(tried(picture.whole, [act_from_value(moved)]))
         except FieldError:
             return HttpResponse(status=204)
-    wants_words = glance.tray == "light" and not is_held
+    wants_words = fields.has("told") and not is_held
     question = {
         "document": pack_scene(picture.whole),
         "setup": picture.setup.name,

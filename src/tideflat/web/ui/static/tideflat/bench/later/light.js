@@ -5,7 +5,7 @@ import { change, sent } from "../requests.js";
 import { easeOut } from "./easing.js";
 import { begin as beginRelit, draw, end as endRelit, hasKit, keepKit } from "./relighting.js";
 
-const WAIT = 120; // ms after the last change before the light is asked for
+const WAIT = 40; // ms after the last change before the light is asked for
 const LEAST = 3; // pixels: less is a press
 let shown = "";
 let asking = null;
@@ -15,13 +15,21 @@ let held = null;
 const key = () => [stage().dataset.revision, stage().dataset.setup, stage().dataset.tray === "light"].join(" ");
 
 async function ask(values, isHeld) {
+  let light = null, next = null;
   if (asking) { if (isHeld) return; asking.abort(); }
   const mine = (asking = new AbortController());
   try {
     const answer = await fetch(`${stage().dataset.url}light/?${new URLSearchParams(sent(values))}`, { signal: mine.signal, priority: "low" });
-    if (answer.status === 200) show(await answer.json(), isHeld);
+    light = answer.status === 200 ? await answer.json() : null;
+    if (light && !values.told) show(light, isHeld);
+    if (light && values.told) tell(light);
+    else if (light && !isHeld && stage().dataset.tray === "light") next = { told: 1 };
   } catch { /* dropped, or the server is away */ }
-  if (asking === mine) asking = null;
+  if (asking === mine) {
+    asking = null;
+    if (!light && !held) endRelit(); // what was drawn here does not stay without an answer
+  }
+  if (next && !asking) ask(next);
   if (held && held.wanted) { const next = held.wanted; held.wanted = null; ask(next, true); }
 }
 
@@ -42,11 +50,13 @@ function show(light, isHeld) {
   }
   if (!isHeld) for (const view of ["frame", "table"]) clip(view, light[view + "_clip"]);
   document.documentElement.classList.add("is-lit");
-  if (!isHeld) {
-    if (!held) endRelit();
-    if (light.live) keepKit(light.live, `${light.revision} ${light.setup}`);
-  }
-  if (light.told !== undefined && byId("light-told")) byId("light-told").innerHTML = light.told;
+  if (!isHeld && !held) endRelit();
+}
+
+function tell(light) {
+  // The words, and what lights are moved by, come after the picture.
+  keepKit(light.live, `${light.revision} ${light.setup}`);
+  if (byId("light-told")) byId("light-told").innerHTML = light.told;
 }
 
 function clip(view, outlines) {

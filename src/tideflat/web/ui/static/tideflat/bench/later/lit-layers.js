@@ -8,17 +8,36 @@ const SPREAD = 6; // places that things' light is carried beyond their edges
 const EXPONENT = 1 / 2.2;
 const LESS = Uint8ClampedArray.from({ length: STEPS * MOST + 1 }, (_, k) => 255 * Math.min(1, (k / STEPS) ** EXPONENT));
 const MORE = Uint8ClampedArray.from({ length: STEPS * MOST + 1 }, (_, k) => 255 * (1 - Math.max(1, k / STEPS) ** -EXPONENT));
+const OVER = ["frame-crops", "frame-grids", "frame-scheme", "frame-over"];
 let views = null;
 
 export function dress() {
   undress();
   views = ["table", "frame"].map((name) => ({ name, less: layer(name, ""), more: layer(name, " is-more"), outlines: outlines(name) }));
+  views[1].over = over();
   document.documentElement.classList.add("relit");
+}
+
+function over() {
+  // What lies over the frame's picture is not lit: it is shown over the canvases instead.
+  const svg = byId("frame-svg"), inner = byId("frame-things").ownerSVGElement, found = svg.cloneNode(false), place = svg.getBoundingClientRect();
+  const held = inner === svg ? found : found.appendChild(inner.cloneNode(false));
+  for (const id of OVER) if (byId(id)) held.append(byId(id).cloneNode(true));
+  for (const node of [found, ...found.querySelectorAll("[id]")]) node.removeAttribute("id");
+  found.setAttribute("class", "relit-over");
+  found.setAttribute("aria-hidden", "true");
+  placed(found, place);
+  return found;
+}
+
+function placed(node, place) {
+  Object.assign(node.style, { left: `${place.left}px`, top: `${place.top}px`, width: `${place.width}px`, height: `${place.height}px` });
+  document.body.append(node);
 }
 
 export function undress() {
   document.documentElement.classList.remove("relit");
-  if (views) for (const { less, more } of views) { less.canvas.remove(); more.canvas.remove(); }
+  if (views) for (const { less, more, over } of views) for (const node of [less.canvas, more.canvas, over]) if (node) node.remove();
   views = null;
 }
 
@@ -28,8 +47,7 @@ function layer(name, kind) {
   canvas.setAttribute("aria-hidden", "true");
   canvas.width = Math.max(1, Math.round(place.width * FINE));
   canvas.height = Math.max(1, Math.round(place.height * FINE));
-  Object.assign(canvas.style, { left: `${place.left}px`, top: `${place.top}px`, width: `${place.width}px`, height: `${place.height}px` });
-  document.body.append(canvas);
+  placed(canvas, place);
   return { canvas, context: canvas.getContext("2d"), place };
 }
 

@@ -1,15 +1,16 @@
 // While a light, card or piece of the rig is moved: both views lit by it where it is now, in canvases over the drawings, which stay as they are.
 
-import { byId, now } from "../state.js";
+import { now } from "../state.js";
 import { onPlane as meets } from "../projection.js";
-import { evenly, falls, onPlane, onThings, through, unpacked } from "./litting.js";
-import { dress, painted, spread, undress } from "./lit-layers.js";
+import { unpacked } from "./light-kit.js";
+import { dress, painted, undress } from "./lit-layers.js";
+import { evenly, falls, onPlane, onThings, ready, through } from "./litting.js";
 
 const HELD = 9, LET_GO = 16; // places of a light that are looked at
 const DARK = 1e-4;
 let kit = null, of = "";
 
-export const keepKit = (live, key) => { of = key; kit = live ? unpacked(live) : null; if (kit) kit.spread = { table: spread(kit.table), frame: spread(kit.frame) }; };
+export const keepKit = (live, key) => { of = key; kit = live ? unpacked(live) : null; };
 export const hasKit = (key) => kit !== null && of === key;
 
 const turned = ([x, y, ...rest], c, s) => [x * c - y * s, x * s + y * c, ...rest];
@@ -20,6 +21,8 @@ function carried(move) {
   const point = ([x, y, ...rest]) => { const [a, b] = turned([x - mx, y - my], c, s); return [mx + a + dx, my + b + dy, ...rest]; };
   return { point, way: (v) => turned(v, c, s) };
 }
+
+const pointwise = (points, point) => Array.from({ length: points.length / 3 }, (_, k) => point([...points.subarray(3 * k, 3 * k + 3)])).flat();
 
 export function begin(list, id) {
   // What is lit by what moves, before it moves: what is left when its own light is taken away.
@@ -57,34 +60,56 @@ function frameToGround() {
   return found;
 }
 
+const COARSE = 5; // a card's light changes slowly over the surface: every so many places
+
 function cardLight(patches, point, way) {
-  // What a card gives on, as it gave it, from where it is: to the surface and to the things of both views.
-  const lamps = patches.map(([x, y, z, nx, ny, nz, ...rgb]) => ({ s: [...point([x, y, z]), 1], out: way([nx, ny, nz]), cosine: null, rgb }));
-  const sum = (count, at) => {
-    const found = new Float32Array(3 * count);
-    for (let k = 0; k < count; k++) for (const lamp of lamps) {
-      const came = falls(lamp, lamp.s, ...at(k));
-      for (let c = 0; c < 3; c++) found[3 * k + c] += came * lamp.rgb[c];
+  // What a card gives on, as it gave it, from where it is: to the surface, coarsely, and to the things of both views.
+  const lamps = patches.map(([x, y, z, nx, ny, nz, ...rgb]) => ({ s: [...point([x, y, z]), 1], out: way([nx, ny, nz]), cosine: null, rgb })).filter((lamp) => Math.max(...lamp.rgb) > 0);
+  const at = (found, k, ...place) => {
+    for (const lamp of lamps) {
+      const came = falls(lamp, lamp.s, ...place);
+      if (came) for (let c = 0; c < 3; c++) found[3 * k + c] += came * lamp.rgb[c];
     }
+  };
+  const things = (seen) => {
+    const { at: p, normal: n, metal } = seen, found = new Float32Array(p.length);
+    for (let k = 0, j = 0; j < p.length; k++, j += 3) if (!metal[k]) at(found, k, p[j], p[j + 1], p[j + 2], n[j], n[j + 1], n[j + 2]);
     return found;
   };
-  const [w, h] = kit.ground.size, [, , wide, deep] = kit.planes[0].box, things = (seen) => sum(seen.metal.length, (k) => [...seen.at.subarray(3 * k, 3 * k + 3), ...seen.normal.subarray(3 * k, 3 * k + 3)]);
-  return { ground: sum(w * h, (k) => [(((k % w) + 0.5) / w) * wide, (1 - (Math.floor(k / w) + 0.5) / h) * deep, 0, 0, 0, 1]), table: things(kit.table), frame: things(kit.frame) };
+  const [w, h] = kit.ground.size, [, , wide, deep] = kit.planes[0].box, columns = Math.ceil(w / COARSE), rows = Math.ceil(h / COARSE), coarse = new Float32Array(3 * columns * rows);
+  for (let k = 0; k < columns * rows; k++) at(coarse, k, (((k % columns) + 0.5) / columns) * wide, (1 - (Math.floor(k / columns) + 0.5) / rows) * deep, 0, 0, 0, 1);
+  return { ground: finer(coarse, columns, rows, w, h), table: things(kit.table), frame: things(kit.frame) };
+}
+
+function finer(coarse, columns, rows, w, h) {
+  const found = new Float32Array(3 * w * h), pixel = [0, 0, 0];
+  for (let k = 0; k < w * h; k++) {
+    blended(coarse, columns, rows, (((k % w) + 0.5) / w) * columns - 0.5, ((Math.floor(k / w) + 0.5) / h) * rows - 0.5, pixel);
+    for (let c = 0; c < 3; c++) found[3 * k + c] = pixel[c];
+  }
+  return found;
+}
+
+function blended(light, w, h, u, v, into) {
+  // Between the four places about (u, v).
+  const x = Math.min(w - 1.001, Math.max(0, u)), y = Math.min(h - 1.001, Math.max(0, v)), i = Math.floor(x), j = Math.floor(y), a = x - i, b = y - j, at = 3 * (j * w + i), below = at + 3 * w;
+  for (let c = 0; c < 3; c++) into[c] = (light[at + c] * (1 - a) + light[at + 3 + c] * a) * (1 - b) + (light[below + c] * (1 - a) + light[below + 3 + c] * a) * b;
 }
 
 export function draw(held, move, isHeld) {
   const { point, way } = carried(move), mine = `${{ lights: "light", cards: "card", rig: "rig" }[held.list]} ${held.id}`;
   const moved = ([name, light]) => [name, held.list === "lights" ? { ...light, places: light.places.map(point), out: way(light.out) } : light];
   const lights = Object.fromEntries(Object.entries(held.lights).map(moved));
-  const parts = held.list === "lights" ? kit.parts : kit.parts.map((part) => (part.of === mine ? { ...part, points: part.points.map(point) } : part));
+  const parts = held.list === "lights" ? kit.parts : kit.parts.map((part) => (part.of === mine ? ready({ ...part, points: pointwise(part.points, point) }) : part));
   const card = held.before && cardLight(held.card, point, way), count = isHeld ? HELD : LET_GO;
+  let grown = 1;
   const tops = {}, sums = { ground: Float32Array.from(held.ground), table: Float32Array.from(held.table.rest), frame: Float32Array.from(held.frame.rest) };
   for (const [name, light] of Object.entries(lights)) {
     const places = evenly(light.places, count);
     const planes = kit.planes.map((plane) => onPlane(plane, light, places, parts));
     tops[name] = planes.map(([, share]) => share);
     // What is given back of a light grows and shrinks with what of it reaches the surface.
-    const grown = held.list !== "lights" ? 1 : 1 + light.back * (mean(planes[0][0]) / Math.max(DARK, mean(kit.ground.straight[name])) - 1);
+    grown = held.list !== "lights" ? 1 : 1 + light.back * (mean(planes[0][0]) / Math.max(DARK, mean(kit.ground.straight[name])) - 1);
     for (const sum of Object.values(sums)) for (let k = 0; k < sum.length; k++) sum[k] *= grown;
     add(sums.ground, planes[0][0], light.rgb);
     for (const view of ["table", "frame"]) {
@@ -94,7 +119,7 @@ export function draw(held, move, isHeld) {
     }
   }
   if (card) for (const [part, sum] of Object.entries(sums)) for (let k = 0; k < sum.length; k++) sum[k] = Math.max(0, sum[k] + card[part][k] - held.before[part][k]);
-  painted(kit, { ...sums, frameGround: frameGround(held, sums.ground) }, exposure(held, lights));
+  painted(kit, { ...sums, frameGround: frameGround(held, sums.ground) }, exposure(held, lights, grown));
 }
 
 const mean = (light) => light.reduce((all, v) => all + v, 0) / light.length;
@@ -103,23 +128,26 @@ function add(sum, given, rgb) {
   for (let k = 0; k < given.length; k++) for (let c = 0; c < 3; c++) sum[3 * k + c] += given[k] * rgb[c];
 }
 
-function exposure(held, lights) {
+function exposure(held, lights, grown) {
   // The picture stays exposed for its subject.
-  const { at, faces, straight } = kit.subject, found = [1, 1, 1];
+  const { at, faces, straight } = kit.subject, rest = [1, 1, 1], come = [0, 0, 0];
   for (const [name, light] of Object.entries(lights)) faces.forEach((face, k) => {
     const sum = (of) => evenly(of.places, LET_GO).reduce((all, s) => all + falls(of, s, ...at, ...face), 0), was = sum(held.lights[name]);
-    const seen = was > DARK ? Math.min(1, straight[name][k] / was) : 1, more = (sum(light) * seen - straight[name][k]) / faces.length;
-    for (let c = 0; c < 3; c++) found[c] = Math.max(0.02, found[c] + more * light.rgb[c]);
+    const seen = was > DARK ? Math.min(1, straight[name][k] / was) : 1, is = sum(light) * seen;
+    for (let c = 0; c < 3; c++) {
+      rest[c] -= (straight[name][k] * light.rgb[c]) / faces.length;
+      come[c] += (is * light.rgb[c]) / faces.length;
+    }
   });
-  return found;
+  return come.map((v, c) => Math.max(0.02, v + Math.max(0, rest[c]) * grown));
 }
 
 function frameGround(held, ground) {
-  const found = Float32Array.from(kit.frame_ground.light), [gw, gh] = kit.ground.size, on = held.on;
+  const found = Float32Array.from(kit.frame_ground.light), [gw, gh] = kit.ground.size, on = held.on, pixel = [0, 0, 0];
   for (let k = 0; k < on.length / 2; k++) {
     if (on[2 * k] === -1 && on[2 * k + 1] === -1) continue;
-    const x = Math.min(gw - 1.001, Math.max(0, on[2 * k])), y = Math.min(gh - 1.001, Math.max(0, on[2 * k + 1])), i = Math.floor(x), j = Math.floor(y), a = x - i, b = y - j, at = 3 * (j * gw + i);
-    for (let c = 0; c < 3; c++) found[3 * k + c] = (ground[at + c] * (1 - a) + ground[at + 3 + c] * a) * (1 - b) + (ground[at + 3 * gw + c] * (1 - a) + ground[at + 3 * gw + 3 + c] * a) * b;
+    blended(ground, gw, gh, on[2 * k], on[2 * k + 1], pixel);
+    for (let c = 0; c < 3; c++) found[3 * k + c] = pixel[c];
   }
   return found;
 }
