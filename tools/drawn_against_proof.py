@@ -1,15 +1,19 @@
 """What the frame draws against the proof, thing by thing: lightness (CIE L*) of each thing's visible part, same exposure, in the real window.
 
-    python -m tools.drawn_against_proof        # the demo scenes; a minute each
+    python -m tools.drawn_against_proof        # the demo scenes and eight by chance; half a minute each
 
-Prints a line a thing and, for each scene, how many matt and satin things are within 6 L*, and metal and filled dishes within 12.
+Prints a line a thing and, for each scene and for all, how many matt, satin and gloss things are within 6 L*, the medians of metal and of
+dishes, and how many pairs of things more than 3 L* apart in the proof stand in the same order as they are drawn.
 """
 
 from __future__ import annotations
 
 import base64
 import io
+import json
 import re
+import sys
+from typing import Any
 
 import numpy as np
 from playwright.sync_api import Page, sync_playwright
@@ -19,10 +23,13 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.core.render.proof import masks_of
 
+from .light_reference import document
 from .shots import CHROMIUM, FLAGS, _serve
 
 TITLES = ("Marmalade morning", "Supper at the harbour inn", "Four teas, one shelf", "A fig, just cut")
 WIDTH = 720
+#: So many tables by chance, of seeds that no other test uses.
+BY_CHANCE, SEED = 8, 500
 #: Less of a thing than this (pixels) says nothing.
 _LEAST = 60
 
@@ -51,10 +58,32 @@ def _pair(page: Page) -> tuple[np.ndarray, np.ndarray]:
     return _decoded(page.locator("#frame-svg").screenshot()), _decoded(base64.b64decode(address.partition(",")[2]))
 
 
-def compared(page: Page, url: str, title: str) -> None:
+def by_chance(seed: int) -> dict[str, Any]:
+    """A table of tools/light_reference.py with finishes by chance."""
+    value = document(seed)
+    random = np.random.Generator(np.random.PCG64(seed))
+    for prop in value["props"]:
+        prop["finish"] = str(random.choice(["matte", "satin", "gloss", "metal"], p=[0.4, 0.3, 0.15, 0.15]))
+    return value
+
+
+def _open(page: Page, url: str, scene: str | dict[str, Any]) -> None:
+    """A scene of the demo by its title, or a document."""
     page.goto(url)
-    page.click(f"text={title}")
+    if isinstance(scene, str):
+        page.click(f"text={scene}")
+    else:
+        sent = {"name": "scene.json", "mimeType": "application/json", "buffer": json.dumps(scene).encode()}
+        page.set_input_files("input[name=document]", sent)
+        page.evaluate("document.querySelector('input[name=document]').form.requestSubmit()")
+    page.wait_for_url(re.compile(r"/scenes/\d+/"))
     page.wait_for_load_state("networkidle")
+
+
+def compared(page: Page, url: str, named: str | dict[str, Any]) -> dict[str, list[tuple[float, float]]]:
+    """(drawn, proof) of each thing by its kind."""
+    _open(page, url, named)
+    title = named if isinstance(named, str) else named["title"]
     number = re.search(r"/scenes/(\d+)/", page.url)
     assert number is not None
     document = page.request.get(f"{url}/scenes/{number[1]}/export/").body()
@@ -63,7 +92,7 @@ def compared(page: Page, url: str, title: str) -> None:
     drawn, proof = _pair(page)
     mask = masks_of(picture, WIDTH)[: min(len(drawn), len(proof))]
     lightness = [lab_from_rgb(p[: len(mask)])[..., 0] for p in (drawn, proof)]
-    off: dict[str, list[float]] = {}
+    found: dict[str, list[tuple[float, float]]] = {}
     for k, placement in enumerate(scene.placements, 1):
         here = mask == k
         if here.sum() < _LEAST or placement.id not in picture.props:
@@ -71,11 +100,24 @@ def compared(page: Page, url: str, title: str) -> None:
         prop = picture.props[placement.id]
         a, b = (float(p[here].mean()) for p in lightness)
         kind = "dish" if picture.bodies[placement.id].local.opening is not None else prop.finish
-        off.setdefault(kind, []).append(abs(a - b))
+        found.setdefault(kind, []).append((a, b))
         print(f"  {prop.name:24} {kind:7} drawn {a:5.1f}  proof {b:5.1f}  {a - b:+5.1f}")
-    matt = off.get("matte", []) + off.get("satin", []) + off.get("gloss", [])
-    print(f"{title}: matt, satin and gloss within 6: {sum(v <= 6 for v in matt)} of {len(matt)}; "
-          + "; ".join(f"{kind} median {np.median(off[kind]):.1f}" for kind in ("dish", "metal") if kind in off))  # fmt: skip
+    print(f"{title}: {_summed([found])}")
+    return found
+
+
+def _summed(scenes: list[dict[str, list[tuple[float, float]]]]) -> str:
+    matt = [abs(a - b) for found in scenes for kind in ("matte", "satin", "gloss") for a, b in found.get(kind, [])]
+    others = {kind: [abs(a - b) for found in scenes for a, b in found.get(kind, [])] for kind in ("dish", "metal")}
+    right = pairs = 0
+    for found in scenes:
+        things = [pair for kind, listed in found.items() if kind != "glass" for pair in listed]
+        for k, (a, b) in enumerate(things):
+            for c, d in things[:k]:
+                if abs(b - d) > 3:
+                    pairs, right = pairs + 1, right + ((a > c) == (b > d))
+    medians = "; ".join(f"{kind} median {np.median(off):.1f} of {len(off)}" for kind, off in others.items() if off)
+    return f"matt, satin and gloss within 6: {sum(v <= 6 for v in matt)} of {len(matt)}; {medians}; order right in {right} of {pairs} pairs"
 
 
 def main() -> None:
@@ -89,10 +131,10 @@ def main() -> None:
             page.fill("[name=password]", password)
             page.click("button.press, button[type=submit]")
             page.wait_for_load_state("networkidle")
-            for title in TITLES:
-                if page.locator(f"text={title}").count():
-                    compared(page, url, title)
-                    page.goto(url)
+            chosen = [
+                TITLES[int(k)] if int(k) < len(TITLES) else by_chance(SEED + int(k)) for k in sys.argv[1:] or range(len(TITLES) + BY_CHANCE)
+            ]
+            print(f"all: {_summed([compared(page, url, scene) for scene in chosen])}")
             browser.close()
     finally:
         process.terminate()

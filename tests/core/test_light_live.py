@@ -11,9 +11,9 @@ import shapely
 
 from tests.support.lit import LAMP, picture, table, thing
 from tideflat.core.light.falling import LUMINANCE, Lighting
-from tideflat.core.light.on_things import METAL
+from tideflat.core.light.lobes import METAL
 from tideflat.core.light.shadows import shadow_of
-from tideflat.core.light_drawn import THINGS_ACROSS, light_drawn, seen_through_lens
+from tideflat.core.light_drawn import THINGS_IN_FRAME, light_drawn, seen_through_lens
 from tideflat.core.light_live import UNIT, live_value
 from tideflat.core.lit import lit_picture
 
@@ -85,7 +85,7 @@ def test_what_is_left_without_a_light_is_what_the_others_give() -> None:
 def test_what_is_of_metal_has_nothing_straight() -> None:
     value = table([LAMP], [thing(1, {"kind": "box", "width": 200, "depth": 200, "height": 5}, 450, 300, finish="metal")])
     found, lighting, _ = live(value)
-    seen = seen_through_lens(lighting, lit_picture(picture(value)), THINGS_ACROSS)
+    seen = seen_through_lens(lighting, lit_picture(picture(value)), THINGS_IN_FRAME)
     metal = seen.finish == METAL
     assert metal.any()
     assert (read(found["frame"]["metal"], "u1") == metal).all()

@@ -17,8 +17,8 @@ from .light.on_surface import surface_light
 from .light.on_things import Seen, ThingsLit, backdrop_light, things_light, things_seen
 from .lit import lighting_of, lit_picture
 
-#: Places across a view where things are looked at, and across the surface.
-THINGS_ACROSS, SURFACE_ACROSS, FRAME_ACROSS = 150, 300, 360
+#: Places across the table and the frame where things are looked at, across the surface, and across what the frame sees behind things.
+THINGS_ACROSS, THINGS_IN_FRAME, SURFACE_ACROSS, FRAME_ACROSS = 150, 190, 300, 360
 #: The wall behind everything, where nothing is known of it, has this share of the light at the subject.
 _WALL_SHARE = 0.5
 
@@ -50,7 +50,7 @@ def light_drawn(picture: Picture, *, share: float = 1.0, before: Lighting | None
     over = surface_light(lighting, surface_size(lighting, share), side=6 if share == 1 else 4) / exposed
     box = table_box(lit)
     things = _scaled(things_light(lighting, seen_from_above(lighting, box, round(THINGS_ACROSS * share))), exposed)
-    frame_things = _scaled(things_light(lighting, seen_through_lens(lighting, lit, round(THINGS_ACROSS * share))), exposed)
+    frame_things = _scaled(things_light(lighting, seen_through_lens(lighting, lit, round(THINGS_IN_FRAME * share))), exposed)
     return DrawnLight(over, things, box, _behind(lighting, lit, over, exposed), frame_things, exposed), lighting
 
 

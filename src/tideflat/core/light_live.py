@@ -19,10 +19,11 @@ from .evaluate import Picture
 from .light.exposing import subject_of
 from .light.falling import LUMINANCE, Lighting
 from .light.lit_face import area_of, samples_of
+from .light.lobes import METAL
 from .light.on_surface import outlines_of, straight_over
-from .light.on_things import METAL, Seen, light_seen, straight_on
+from .light.on_things import Seen, light_seen, straight_on
 from .light.sources import Source
-from .light_drawn import THINGS_ACROSS, DrawnLight, seen_from_above, seen_through_lens, surface_size
+from .light_drawn import THINGS_ACROSS, THINGS_IN_FRAME, DrawnLight, seen_from_above, seen_through_lens, surface_size
 from .tolerances import NO_LIGHT_LUX
 
 #: A share of 1 in whole numbers; the most that is written is 16.
@@ -43,7 +44,7 @@ def live_value(picture: Picture, drawn: DrawnLight, lighting: Lighting) -> dict[
     back = lighting.on_patches.sum(axis=1) @ LUMINANCE
     one = float(exposed @ LUMINANCE)
     movable = [s for s in lighting.sources if s.faces]
-    above, through = seen_from_above(lighting, drawn.table_box, THINGS_ACROSS), seen_through_lens(lighting, picture, THINGS_ACROSS)
+    above, through = seen_from_above(lighting, drawn.table_box, THINGS_ACROSS), seen_through_lens(lighting, picture, THINGS_IN_FRAME)
     tops = _tops(lighting, above)
     surface = lighting.scene.surface
     size = _ACROSS, max(2, round(_ACROSS * surface.depth / surface.width))

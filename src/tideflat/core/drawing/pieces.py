@@ -27,7 +27,8 @@ class Paint:
     """How a piece is filled and outlined.
 
     fill: ``#rrggbb`` or None. shade: how light plays on it: flat, round (a wall seen from the side), ball, glass, sheen, metal.
-    line: colour of the outline or None; line_width in mm on the table.
+    line: colour of the outline or None; line_width in mm on the table. own: what is filled with where the scene's own light lies over the
+    drawing, so that light is not drawn twice: the colour without its play, ``none`` for what is light or shadow alone; None as it is.
     """
 
     fill: str | None
@@ -36,6 +37,7 @@ class Paint:
     line: str | None = None
     line_width: float = 0.0
     line_opacity: float = 1.0
+    own: str | None = None
 
 
 @dataclass(frozen=True, eq=False, slots=True)

@@ -73,7 +73,7 @@ def shadow_pieces(body: Body) -> tuple[Piece, ...]:
     offset = grown[:, :2] - centre
     length = np.linalg.norm(offset, axis=1, keepdims=True)
     grown[:, :2] = centre + offset * (1 + 2.2 / np.maximum(length, 1.0)) + FROM_LIGHT * min(2.0, height * 0.2)
-    pieces.append(Piece("hull", Paint("#000000", 0.2), points=grown))
+    pieces.append(Piece("hull", Paint("#000000", 0.2, own="none"), points=grown))
     return tuple(pieces)
 
 

@@ -124,5 +124,21 @@ MIXED_SHARE = Fact(0.12, "share of the light at the hero", _PRACTICE)
 FALLOFF = Fact(1, "stops", _PRACTICE)
 #: A light that looks narrower than this from the hero throws shadows with edges.
 HARSH_LIGHT = Fact(8, "degrees", _PRACTICE)
+#: Light from further round the hero than this from where the lens stands comes from behind, degrees on the table; then the side turned to
+#: the lens stands so far under the key unless it is filled, stops.
+FROM_BEHIND = Fact(115, "degrees", _PRACTICE)
+UNFILLED = Fact(3.5, "stops", _PRACTICE)
+#: Something comes out so much brighter than the hero, or the backdrop gets so much more light, stops; a thing that is only lighter in
+#: colour, in no more light than this over the hero's, is judged by its colour.
+BRIGHTER_THAN_HERO = Fact(1, "stops", _PRACTICE)
+MORE_LIGHT = Fact(0.35, "stops", _PRACTICE)
+#: So much of the light on a level face is given back by the ceiling: no direction is left.
+CEILING_LIGHT = Fact(40, "%", _PRACTICE)
+#: A light so near beside the frame, degrees, shines into the lens past its hood.
+INTO_LENS = Fact(12, "degrees", _PRACTICE)
+#: Shadows cross a line of the arrangement from here on, degrees.
+ACROSS_SCHEME = Fact(60, "degrees", _PRACTICE)
+#: Minutes of direct sun that a picture takes at least.
+SUN_MINUTES = Fact(30, "minutes", _PRACTICE)
 #: So much of the key is hidden from the hero by another thing.
 SHADED_HERO = Fact(50, "%", _PRACTICE)

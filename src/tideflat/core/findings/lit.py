@@ -15,6 +15,7 @@ from ..composition.relations import label
 from ..evaluate import Picture
 from ..facts.optics import BACK_PLATE_BEHIND_SENSOR, BACK_PLATE_WIDTH, Fact
 from ..facts.practice import FALLOFF, FLAT_LIGHT, HARSH_LIGHT, MIXED_LIGHT, MIXED_SHARE, SHADED_HERO
+from ..light.at_once import straight_lux
 from ..light.forms import forms_of
 from ..light.lit_face import samples_of, unhindered
 from ..light.rays import hidden_by
@@ -60,11 +61,11 @@ HARSH_KIND = Kind(
 #: Parts of a key that are looked at, a side; places a side over which falloff is read.
 _SIDE, _FALL = 5, 7
 #: A leaning counts from here on.
-_LEANS = 0.25
+LEANS = 0.25
 
 
 @dataclass(frozen=True, eq=False)
-class _Lit:
+class LitHero:
     """The hero's top, the lights that are on with what each gives there square to its way and unhindered, the strongest first."""
 
     hero: str
@@ -75,8 +76,15 @@ class _Lit:
     def key(self) -> Source:
         return self.lights[0][0]
 
+    @property
+    def to_key(self) -> np.ndarray:
+        """(3,) the way to it, mm; of the sun unit."""
+        key = self.key
+        return key.to_sun if key.to_sun is not None else (self.place if key.middle is None else key.middle) - self.place
 
-def _lit(picture: Picture) -> _Lit | None:
+
+def lit_hero(picture: Picture) -> LitHero | None:
+    """None where no light is decided or comes there, or there is no hero."""
     heroes = picture.hero_ids()
     if not picture.scene.lights or not heroes or heroes[0] not in picture.bodies:
         return None
@@ -86,7 +94,7 @@ def _lit(picture: Picture) -> _Lit | None:
         lux = _square_lux(source, place)
         if lux > 0:
             found.append((source, lux))
-    return _Lit(heroes[0], place, tuple(sorted(found, key=lambda f: -f[1]))) if found else None
+    return LitHero(heroes[0], place, tuple(sorted(found, key=lambda f: -f[1]))) if found else None
 
 
 def _square_lux(source: Source, place: np.ndarray) -> float:
@@ -98,15 +106,15 @@ def _square_lux(source: Source, place: np.ndarray) -> float:
     size = float(np.linalg.norm(way))
     if size == 0:
         return 0.0
-    return float(sum(unhindered(place[None], (way / size)[None], face, 3)[0] for face in source.faces))
+    return float(straight_lux([source], place[None], (way / size)[None])[0])
 
 
 def find(picture: Picture) -> Iterator[Finding]:
     """From the front, shaded, behind the camera, mixed, harsh."""
-    lit = _lit(picture)
+    lit = lit_hero(picture)
     if lit is None:
         return
-    to_key = lit.key.to_sun if lit.key.to_sun is not None else (lit.key.middle if lit.key.middle is not None else lit.place) - lit.place
+    to_key = lit.to_key
     to_lens = picture.view.position - lit.place
     angle = math.degrees(math.acos(max(-1.0, min(1.0, float(to_key @ to_lens / np.linalg.norm(to_key) / np.linalg.norm(to_lens))))))
     figures = (("light", lit.key.id),)
@@ -117,12 +125,12 @@ def find(picture: Picture) -> Iterator[Finding]:
     yield from _behind_camera(picture, lit, to_key)
     yield from _mixed(lit)
     soft = softness_deg(lit.key, lit.place)
-    if picture.scene.brief.leaning("shadow") < -_LEANS and soft is not None and soft < HARSH_LIGHT.value:
+    if picture.scene.brief.leaning("shadow") < -LEANS and soft is not None and soft < HARSH_LIGHT.value:
         words = f"the {lit.key.id} looks {soft:.1f} degrees wide from the hero: its shadows have edges"
         yield HARSH_KIND.found((), round(soft, 1), HARSH_LIGHT.value, words, figures=figures)
 
 
-def _shaded(picture: Picture, lit: _Lit) -> Iterator[Finding]:
+def _shaded(picture: Picture, lit: LitHero) -> Iterator[Finding]:
     """The thing that hides most of the key, if that is much. What lies on the hero, or under it, does not count."""
     key = lit.key
     start = lit.place + LIFTED_MM * UP
@@ -147,7 +155,7 @@ def _shaded(picture: Picture, lit: _Lit) -> Iterator[Finding]:
         yield SHADED_KIND.found((worst, lit.hero), round(100 * most, 1), SHADED_HERO.value, words, figures=(("light", key.id),))
 
 
-def _behind_camera(picture: Picture, lit: _Lit, to_key: np.ndarray) -> Iterator[Finding]:
+def _behind_camera(picture: Picture, lit: LitHero, to_key: np.ndarray) -> Iterator[Finding]:
     """The body as a rod along the axis from the pupil back: how near the way from hero to key passes it."""
     view = picture.view
     length = view.principal_distance + BACK_PLATE_BEHIND_SENSOR.value
@@ -164,7 +172,7 @@ def _behind_camera(picture: Picture, lit: _Lit, to_key: np.ndarray) -> Iterator[
         yield CAMERA_KIND.found((lit.hero,), round(float(near.min()), 1), limit, words, figures=(("light", lit.key.id),))
 
 
-def _mixed(lit: _Lit) -> Iterator[Finding]:
+def _mixed(lit: LitHero) -> Iterator[Finding]:
     total = sum(lux for _, lux in lit.lights)
     count = [source for source, lux in lit.lights if lux >= MIXED_SHARE.value * total]
     if len(count) < 2:
@@ -192,7 +200,7 @@ def kelvin_of(source: Source) -> float:
 
 def find_falloff(picture: Picture) -> Iterator[Finding]:
     """Straight from the lights, over the hull of the feet."""
-    if not picture.scene.lights or not picture.bodies or picture.scene.brief.leaning("shadow") > _LEANS:
+    if not picture.scene.lights or not picture.bodies or picture.scene.brief.leaning("shadow") > LEANS:
         return
     feet = [np.array(b.footprint_hull.exterior.coords) for b in picture.bodies.values() if b.footprint_hull.geom_type == "Polygon"]
     if not feet:

@@ -13,21 +13,31 @@ import cv2
 import numpy as np
 
 from .falling import Lighting
-from .mirrors import holds_something, mirrored
+from .forms import SECTORS
+from .lobes import GLOSS, MATT, METAL, SATIN, light_in, lobes_of
+from .mirrors import holds_something
 from .rays import first_met
 from .sources import Source
 from .straight import glanced
+from .surroundings import mean_rgb
 
-#: Of a gloss face so much of what it mirrors is seen beside its colour (Fresnel at n = 1.5, straight on).
-_GLOSS_SHARE = 0.04
+#: A colour is taken as this light at least, linear.
+_DARKEST = 0.02
 #: What is worked out where things are is spread so far beyond their edges, places of the picture.
 _SPREAD = 5
 #: Places of a light that are looked at from where a ray arrives.
-_GLANCES = 9
-#: The finish that shows what it mirrors and nothing else.
-METAL = 2
+_GLANCES = 6
 #: A face that looks up so much (cosine) is the floor of a dish.
 _LEVEL = 0.9
+
+
+#: The places about one, and how much each counts.
+_ABOUT = tuple((down, across, (2 - abs(down)) * (2 - abs(across))) for down in (-1, 0, 1) for across in (-1, 0, 1))
+#: Faces are alike that look so nearly the same way (cosine); what shines is evened so often.
+_ALIKE, _SHINE_PASSES = 0.85, 4
+#: How sharply what is given back goes over from one patch to the next, as a power of the cosine.
+_NARROW = 3
+_FINISHES = {"gloss": GLOSS, "metal": METAL, "satin": SATIN}
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -41,7 +51,8 @@ class ThingsLit:
 @dataclass(frozen=True, eq=False, slots=True)
 class Seen:
     """What rays through the places of a picture see of the things. size: rows, columns; hit: (m,) numbers of the places where a thing is;
-    places, normals: (m, 3) there, normals toward the eye; ways: (m, 3); patch, owner: (m,); finish: (m,) 0 matt, 1 gloss, 2 metal."""
+    places, normals: (m, 3) there, normals toward the eye; ways: (m, 3); patch, owner: (m,); finish: (m,) as lobes.py numbers
+    them."""
 
     called: str
     size: tuple[int, int]
@@ -83,30 +94,80 @@ def straight_on(lighting: Lighting, seen: Seen, source: Source) -> np.ndarray:
 
 def light_seen(lighting: Lighting, seen: Seen) -> np.ndarray:
     """(m, 3) linear lux where things are seen, as a matt face that looked the same would have."""
-    found: np.ndarray = lighting.on_patches[:, seen.patch].sum(axis=0)
+    shares = lighting.kept(f"{seen.called} patches", partial(_patch_shares, lighting, seen))
+    found: np.ndarray = np.einsum("mk,mkc->mc", shares[1], lighting.on_patches.sum(axis=0)[shares[0]])
     for source in lighting.sources:
         if not source.sky_lux:
             found = found + straight_on(lighting, seen, source)[:, None] * source.rgb
-    shiny = np.nonzero(seen.finish > 0)[0]
+    shiny = np.nonzero(seen.finish != MATT)[0]
     if len(shiny):
-        mirrors = _mirrored_light(lighting, seen.places[shiny], seen.normals[shiny], seen.ways[shiny])
+        own = partial(lobes_of, lighting, seen.places[shiny], seen.normals[shiny], seen.ways[shiny], seen.finish[shiny])
+        mirrors = np.zeros(found.shape)
+        mirrors[shiny] = light_in(lighting, lighting.kept(f"{seen.called} shines", own))
+        about = lighting.kept(f"{seen.called} about", partial(_about, seen))
+        for _ in range(_SHINE_PASSES):
+            mirrors = _evened(mirrors, about)
+        mirrors = mirrors[shiny]
         is_metal = (seen.finish[shiny] == METAL)[:, None]
-        found[shiny] = np.where(is_metal, mirrors, found[shiny] + _GLOSS_SHARE * mirrors)
+        # What is mirrored lies over the colour; the drawing multiplies all of it by the colour.
+        under = np.array([_colour_of(lighting, owner) for owner in range(len(lighting.casters.owners))])[seen.owner[shiny]]
+        found[shiny] = np.where(is_metal, mirrors, found[shiny] + mirrors / under)
     return found
+
+
+def _patch_shares(lighting: Lighting, seen: Seen) -> tuple[np.ndarray, np.ndarray]:
+    """((m, SECTORS) patches, (m, SECTORS) how much each counts) of what is given back where things are seen: between the patches of a
+    thing that look nearly that way; in a dish, whose inside looks as its outside does, the patch itself."""
+    patches, shares = np.tile(seen.patch[:, None], (1, SECTORS)), np.zeros((len(seen.hit), SECTORS))
+    shares[:, 0] = 1.0
+    normals, of = lighting.casters.normals.mean(axis=1), lighting.casters.owner
+    for owner in np.unique(seen.owner):
+        own, here = np.nonzero(of == owner)[0], np.nonzero(seen.owner == owner)[0]
+        if len(own) > SECTORS or lighting.bodies[lighting.casters.owners[owner][1]].local.opening is not None:
+            continue
+        near = np.maximum(0.0, seen.normals[here] @ normals[own].T) ** _NARROW
+        lit = near.sum(axis=1) > 1 / 512
+        patches[here[lit], : len(own)] = own
+        shares[here[lit], : len(own)] = near[lit] / near[lit].sum(axis=1, keepdims=True)
+    return patches, shares
+
+
+def _about(seen: Seen) -> tuple[np.ndarray, np.ndarray]:
+    """((m, 9) numbers of the places about each where things are seen, (m, 9) how much each counts, together 1): those of the same thing
+    that look nearly the same way."""
+    height, width = seen.size
+    number = np.full((height + 2, width + 2), -1)
+    rows, columns = seen.hit // width + 1, seen.hit % width + 1
+    number[rows, columns] = np.arange(len(seen.hit))
+    near = np.stack([number[rows + down, columns + across] for down, across, _ in _ABOUT], axis=1)
+    there = np.maximum(near, 0)
+    alike = (seen.normals[there] * seen.normals[:, None]).sum(axis=2) > _ALIKE
+    counts = np.array([share for _, _, share in _ABOUT]) * ((near >= 0) & alike & (seen.owner[there] == seen.owner[:, None]))
+    return there, counts / counts.sum(axis=1, keepdims=True)
+
+
+def _evened(light: np.ndarray, about: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
+    return np.einsum("mk,mkc->mc", about[1], light[about[0]])  # type: ignore[no-any-return]
+
+
+def _colour_of(lighting: Lighting, owner: int) -> np.ndarray:
+    """(3,) linear, of a thing, not under what a drawing can show of it; of all else white."""
+    kind, name = lighting.casters.owners[owner]
+    return np.maximum(mean_rgb(lighting.props[name].colours), _DARKEST) if kind == "placement" else np.ones(3)
 
 
 def things_light(lighting: Lighting, seen: Seen) -> ThingsLit:
     """The same as a picture."""
     height, width = seen.size
     light, there = np.zeros((height * width, 3)), np.zeros(height * width, dtype=np.float32)
-    light[seen.hit], there[seen.hit] = light_seen(lighting, seen), 1.0
-    smooth = _smoothed(light.reshape(height, width, 3), there.reshape(height, width))
-    return ThingsLit(smooth, there.reshape(height, width) > 0)
+    even = _evened(light_seen(lighting, seen), lighting.kept(f"{seen.called} about", partial(_about, seen)))
+    light[seen.hit], there[seen.hit] = even, 1.0
+    return ThingsLit(_carried(light.reshape(height, width, 3), there.reshape(height, width)), there.reshape(height, width) > 0)
 
 
 def _finish_of(lighting: Lighting, owner: int) -> int:
     kind, name = lighting.casters.owners[owner]
-    return {"gloss": 1, "metal": METAL}.get(lighting.props[name].finish, 0) if kind == "placement" else 0
+    return _FINISHES.get(lighting.props[name].finish, MATT) if kind == "placement" else MATT
 
 
 def _holds_something(lighting: Lighting, owner: int) -> bool:
@@ -114,42 +175,12 @@ def _holds_something(lighting: Lighting, owner: int) -> bool:
     return kind == "placement" and holds_something(lighting.bodies[name], lighting.props[name])
 
 
-def _mirrored_light(lighting: Lighting, places: np.ndarray, normals: np.ndarray, ways: np.ndarray) -> np.ndarray:
-    """(n, 3) what is seen in a mirror there, as lux on a white matt face that looked as bright."""
-    on = mirrored(ways, normals)
-    starts = places + normals
-    met = first_met(lighting.casters, starts, on)
-    found = np.zeros((len(places), 3))
-    hit = met.patch >= 0
-    found[hit] = lighting.given_back[:, met.patch[hit]].sum(axis=0)
-    for source in lighting.sources:
-        if source.sky_lux:
-            free = (met.patch == -1) & (on[:, 2] > 0)
-            found[free] += source.sky_lux * source.rgb
-        for face in source.faces:
-            slope = on @ face.out
-            before = slope < -1 / 512
-            far = np.where(before, ((face.polygon[0] - starts) @ face.out) / np.where(before, slope, -1.0), -1.0)
-            at = starts + far[:, None] * on
-            inside = before & (far > 0) & (far <= met.far + 2) & _within(face.polygon, at, face.out)
-            found[inside] = np.pi * face.luminance * source.rgb
-    return found
-
-
-def _within(polygon: np.ndarray, places: np.ndarray, out: np.ndarray) -> np.ndarray:
-    edges = np.roll(polygon, -1, axis=0) - polygon
-    sides = np.stack([(np.cross(edge, places - corner) @ out) for corner, edge in zip(polygon, edges, strict=True)])
-    return np.asarray((sides >= 0).all(axis=0) | (sides <= 0).all(axis=0))
-
-
-def _smoothed(light: np.ndarray, there: np.ndarray) -> np.ndarray:
-    """Grain taken off, and what is at the edge of things carried beyond it."""
-    weight = cv2.GaussianBlur(there, (3, 3), 0)
-    near = cv2.GaussianBlur((light * there[..., None]).astype(np.float32), (3, 3), 0) / np.maximum(weight, 1 / 512)[..., None]
+def _carried(light: np.ndarray, there: np.ndarray) -> np.ndarray:
+    """What is at the edge of things carried beyond it."""
     size = 2 * _SPREAD + 1
-    wide_weight = cv2.blur(there, (size, size))
-    wide = cv2.blur((light * there[..., None]).astype(np.float32), (size, size)) / np.maximum(wide_weight, 1 / 512)[..., None]
-    return np.where((weight > 1 / 16)[..., None], near, wide)
+    weight = cv2.blur(there, (size, size))
+    wide = cv2.blur((light * there[..., None]).astype(np.float32), (size, size)) / np.maximum(weight, 1 / 512)[..., None]
+    return np.where(there[..., None] > 0, light, wide)
 
 
 def backdrop_light(lighting: Lighting, columns: int, rows: int) -> np.ndarray | None:

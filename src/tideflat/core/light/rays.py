@@ -13,7 +13,7 @@ import numpy as np
 
 from ..tolerances import LIFTED_MM, PARALLEL, SHRUNK_MM
 from .casters import Casters
-from .forms import Balls, Block, Caster, Dish, Form, Panel, sector_of
+from .forms import Balls, Block, Caster, Dish, Panel, sector_of
 
 #: Rays are worked out so many at a time, so that their tables stay small.
 _AT_ONCE = 8_000
@@ -57,8 +57,8 @@ def passing(casters: Casters, starts: np.ndarray, ways: np.ndarray, far: np.ndar
     return through
 
 
-def hidden_by(forms: tuple[Form, ...], start: np.ndarray, places: np.ndarray) -> np.ndarray:
-    """(n,) whether one of a thing's forms stands between a place (3,) and each of places (n, 3)."""
+def hidden_by(forms: Sequence[Caster], start: np.ndarray, places: np.ndarray) -> np.ndarray:
+    """(n,) whether one of forms stands between a place (3,) and each of places (n, 3)."""
     ways = places - start
     far = np.linalg.norm(ways, axis=1)
     ways, starts = ways / far[:, None], np.broadcast_to(start, ways.shape)

@@ -12,7 +12,20 @@ from ..findings.finding import Finding
 from ..findings.registry import KINDS
 from ..model import Scene
 from ..weight import weigh
-from . import camera_moves, camera_solved, composing, exchanges, features, frame_kept, heroes, lighting, moves, settling, squaring
+from . import (
+    camera_moves,
+    camera_solved,
+    composing,
+    exchanges,
+    features,
+    frame_kept,
+    heroes,
+    light_cards,
+    lighting,
+    moves,
+    settling,
+    squaring,
+)
 from .candidate import NO_STORES, Candidate, Maker, Remedy, Stores
 from .patch import patch
 from .proof import Harm, Judged, harm, is_there, judged
@@ -40,6 +53,7 @@ MAKERS: dict[str, Maker] = {
     **composing.MAKERS,
     **frame_kept.MAKERS,
     **lighting.MAKERS,
+    **light_cards.MAKERS,
 }
 
 

@@ -12,6 +12,10 @@ def _light(f: Finding) -> str:
     return light_name(str(dict(f.figures).get("light", "key")))
 
 
+def _other(f: Finding, n: list[str]) -> str:
+    return n[0] if n else light_name(str(dict(f.figures).get("other", "table")))
+
+
 LIGHT_FINDING_WORDS: dict[str, Say] = {
     "light.flat": lambda f, N, n, mm: (
         f"The {_light(f)} lights the {n[0]} flat",
@@ -36,6 +40,44 @@ LIGHT_FINDING_WORDS: dict[str, Say] = {
     "light.falloff": lambda f, N, n, mm: (
         "The light falls off over the set",
         f"By {f.measure:.1f} stops from its brightest place to its darkest; from further off it is more even, and a card fills.",
+    ),
+    "light.no_fill": lambda f, N, n, mm: (
+        f"The side of the {n[0]} that the lens sees is dark",
+        f"The {_light(f)} comes from behind, and what fills stands {f.measure:.1f} stops under it; a white card toward the lens opens it.",
+    ),
+    "light.elsewhere": lambda f, N, n, mm: (
+        f"{N[0]} is brighter than the {n[-1]}",
+        f"It comes out {f.measure:.1f} stops brighter, by where the {_light(f)} stands: the eye goes there first.",
+    ),
+    "light.spill": lambda f, N, n, mm: (
+        "Light spills on the backdrop",
+        f"It gets {f.measure:.1f} stops more than the {n[0]}; from further off, or behind a flag, it stays quiet.",
+    ),
+    "light.ceiling": lambda f, N, n, mm: (
+        "The ceiling takes the direction away",
+        f"{f.measure:.0f} % of the light at the hero comes from it; a black card overhead brings depth back.",
+    ),
+    "light.glare": lambda f, N, n, mm: (
+        f"The {_light(f)} shines into the lens",
+        f"It stands {f.measure:.0f}° beside the frame: a veil over the picture, and spots."
+        if f.measure > 0
+        else "It stands in the frame: a veil over the picture, and spots.",
+    ),
+    "light.dull": lambda f, N, n, mm: (
+        f"{N[0]} mirrors nothing bright",
+        f"It reads as metal or gloss with one light in it; the {_light(f)} is {f.measure:.0f}° of tilt away.",
+    ),
+    "light.across": lambda f, N, n, mm: (
+        "Shadows cross the diagonal",
+        f"They run {f.measure:.0f}° to it; from another side the {_light(f)} sends them along it.",
+    ),
+    "light.sun_short": lambda f, N, n, mm: (
+        "The sun moves on" if f.measure else "No sun there at that hour",
+        f"It reaches the {n[0]} for {f.measure:.0f} minutes more." if f.measure else f"At its hour it does not reach the {n[0]}.",
+    ),
+    "rig.collides": lambda f, N, n, mm: (
+        f"The {_light(f)} stands in the {_other(f, n)}",
+        f"By {mm(f.measure)}, as blocks; one of them has to give way.",
     ),
     "light.harsh": lambda f, N, n, mm: (
         f"The {_light(f)} is hard",

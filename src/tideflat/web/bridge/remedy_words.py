@@ -30,6 +30,10 @@ def _stepped(figures: dict[str, Any], unit: str) -> str:
     return f"step {figures['way']} {format_length(figures['step_mm' if 'step_mm' in figures else 'mm'], unit)}"
 
 
+def _sized(figures: dict[str, Any], unit: str) -> str:
+    return f"of {format_length(figures['width'], unit)} × {format_length(figures['height'], unit)}"
+
+
 #: What a remedy does with the camera, each alone or several together: "lens_and_step".
 _CAMERA: dict[str, Callable[[dict[str, Any], str], str]] = {
     "lens": lambda figures, unit: f"take the {figures['lens']}",
@@ -107,6 +111,16 @@ def _words(kind: str, figures: dict[str, Any], sentence: str, unit: str) -> str:
             return f"Turn the {light_name(figures['light'])} off"
         case "light_larger":
             return f"Make the {light_name(figures['light'])} {figures['times_as']:g} times as large"
+        case "card_fill":
+            return f"Set a white card {_sized(figures, unit)} to fill"
+        case "card_overhead":
+            return f"Hang a black card {_sized(figures, unit)} over the set"
+        case "card_flag":
+            return f"Set a black card {_sized(figures, unit)} before the lens's view of it"
+        case "card_mirror":
+            return f"Set a white card {_sized(figures, unit)} where it is mirrored"
+        case "light_mirror":
+            return f"Carry the {light_name(figures['light'])} where it is mirrored"
         case "role":
             return f"Make the {name} the {figures['role']}"
     return sentence[:1].upper() + sentence[1:]

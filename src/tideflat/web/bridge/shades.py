@@ -41,6 +41,8 @@ def fill(prefix: str, shade: str, colour: str | None) -> str:
 def painted(paint: Paint, prefix: str, line_scale: float) -> str:
     """The attributes that fill and outline a path."""
     parts = [f' fill="{fill(prefix, paint.shade, paint.fill)}"']
+    if paint.own is not None:  # ui/styles/drawings.css
+        parts.append(' data-own="none"' if paint.own == "none" else f' data-own="" color="{paint.own}"')
     if paint.opacity < 1 and paint.fill:
         parts.append(f' fill-opacity="{paint.opacity:g}"')
     if paint.line:

@@ -28,19 +28,20 @@ def bowl(ask: Ask) -> list[Piece]:
     profile = profile_of(body)
     low, high = profile[0], profile[-1]
     rings = (circle_at(body, 0, low[1]), circle_at(body, high[0], high[1]))
-    wall = Paint(darker(main, 0.12), 0.5 if prop.finish == "glass" else 1.0, wall_shade(prop))
+    is_plain = prop.finish not in ("glass", "metal")
+    wall = Paint(darker(main, 0.12), 0.5 if prop.finish == "glass" else 1.0, wall_shade(prop), own=main if is_plain else None)
     thick = min(6.0, height * 0.2, low[1] * 0.3)
     pieces = [
         Piece("hull", wall, circles=rings),
         Piece(
             "ring",
-            Paint(lighter(main, 0.25), 1.0, "sheen", line=darker(main, 0.3), line_width=0.5, line_opacity=0.5),
+            Paint(lighter(main, 0.25), 1.0, "sheen", darker(main, 0.3), 0.5, 0.5, main if is_plain else None),
             circles=(rings[1],),
             one_sided=True,
         ),
         Piece(
             "ring",
-            Paint(darker(inside, 0.14), 1.0, "hollow"),
+            Paint(darker(inside, 0.14), 1.0, "hollow", own=inside if is_plain else None),
             circles=(circle_at(body, high[0] - 0.5, high[1] - min(3.0, high[1] * 0.06)),),
             one_sided=True,
         ),

@@ -23,18 +23,19 @@ def bar(ask: Ask) -> list[Piece]:
     body, prop, tones = ask.body, ask.prop, ask.tones
     c = body.local.parts[0]
     main = tones[0]
+    own = None if prop.finish == "metal" else main
     sides = ((0, 1, 5, 4, 0.3), (1, 2, 6, 5, 0.42), (2, 3, 7, 6, 0.16), (3, 0, 4, 7, 0.12))
-    pieces = [Piece("hull", Paint(darker(main, 0.4)), points=body.parts[0])]
+    pieces = [Piece("hull", Paint(darker(main, 0.4), own=own), points=body.parts[0])]
     for a, b, d, e, dark in sides:
         corners = c[[a, b, d, e]]
-        pieces.append(face(body, corners, Paint(darker(main, dark), 1.0, "metal" if prop.finish == "metal" else "flat")))
+        pieces.append(face(body, corners, Paint(darker(main, dark), 1.0, "metal" if prop.finish == "metal" else "flat", own=own)))
         if prop.texture == "labelled":
-            pieces.append(
-                face(body, _inset(corners, (0.12, 0.88), (0.2, 0.66)), Paint(darker(tone(tones, 1, lighter(main, 0.6)), dark * 0.8)))
-            )
-            pieces.append(face(body, _inset(corners, (0, 1), (0.86, 1)), Paint(darker(tone(tones, 2, main), dark))))
+            label, lid = tone(tones, 1, lighter(main, 0.6)), tone(tones, 2, main)
+            pieces.append(face(body, _inset(corners, (0.12, 0.88), (0.2, 0.66)), Paint(darker(label, dark * 0.8), own=label)))
+            pieces.append(face(body, _inset(corners, (0, 1), (0.86, 1)), Paint(darker(lid, dark), own=lid)))
     shade = {"metal": "metal", "gloss": "sheen", "satin": "sheen"}.get(prop.finish, "sheen")
-    pieces.append(face(body, c[4:], Paint(lighter(main, 0.07), 1.0, shade, line=lighter(main, 0.35), line_width=0.5, line_opacity=0.55)))
+    top = Paint(lighter(main, 0.07), 1.0, shade, line=lighter(main, 0.35), line_width=0.5, line_opacity=0.55, own=own)
+    pieces.append(face(body, c[4:], top))
     return pieces
 
 

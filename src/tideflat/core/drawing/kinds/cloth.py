@@ -45,7 +45,7 @@ def cloth(ask: Ask) -> list[Piece]:
         return _folded(ask, shape, main, marks)
     z = shape.thickness
     pieces = [
-        Piece("hull", Paint(darker(main, 0.3)), points=body.parts[0]),
+        Piece("hull", Paint(darker(main, 0.3), own=main), points=body.parts[0]),
         face(
             body,
             body.local.parts[0][4:],
@@ -108,13 +108,14 @@ def _folded(ask: Ask, shape: FoldedCloth, main: str, marks: list[_Mark]) -> list
             regions = [(whole, frozenset({"table"})), (seen, frozenset({"frame"}))]
         for region, views in regions:
             for ring in _rings(region):
-                pieces += _part(ask.body, shape, facet, ring, colour, views)
+                paint = Paint(colour, 1.0, line=colour, line_width=0.5, own=main)
+                pieces += _part(ask.body, shape, facet, ring, paint, views)
                 if skin is not None:
                     across, down = (skin.width or shape.width), (skin.depth or shape.depth)
                     uv = np.column_stack([(ring[:, 0] + shape.width / 2) / across, (shape.depth / 2 - ring[:, 1]) / down])
                     pieces.append(skin_piece(_placed(ask.body, shape, facet, ring), skin.picture, uv, views))
                     if facet.fall == "hangs":
-                        dark = Paint("#000000", 0.5 * _shade(ask.body, facet))
+                        dark = Paint("#000000", 0.5 * _shade(ask.body, facet), own="none")
                         pieces.append(Piece("ring", dark, points=_placed(ask.body, shape, facet, ring), one_sided=True, views=views))
             for mark in (*marks, *hem) if skin is None else ():
                 for ring in _rings(_shared(region, shapely.Polygon(mark.ring))):
@@ -124,9 +125,8 @@ def _folded(ask: Ask, shape: FoldedCloth, main: str, marks: list[_Mark]) -> list
     return pieces
 
 
-def _part(body: Body, shape: FoldedCloth, facet: Facet, ring: np.ndarray, colour: str, views: frozenset[str]) -> list[Piece]:
+def _part(body: Body, shape: FoldedCloth, facet: Facet, ring: np.ndarray, paint: Paint, views: frozenset[str]) -> list[Piece]:
     """One part, its outline in its own colour, so that no seam shows between neighbours."""
-    paint = Paint(colour, 1.0, line=colour, line_width=0.5)
     return [Piece("ring", paint, points=_placed(body, shape, facet, ring), one_sided=True, views=views)]
 
 

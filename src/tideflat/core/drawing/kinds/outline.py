@@ -31,7 +31,7 @@ def outlined(ask: Ask) -> list[Piece]:
         pieces.append(
             Piece(
                 "ring",
-                Paint(darker(main, 0.38)),
+                Paint(darker(main, 0.38), own=None if prop.finish == "metal" else main),
                 points=np.stack([low[i], low[j], high[j], high[i]]),
                 one_sided=True,
                 views=frozenset({"frame"}),

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from ...colour.mix import darker, lighter
@@ -26,8 +28,10 @@ def rod(ask: Ask) -> list[Piece]:
             Piece("ring", Paint(tone(tones, 1, darker(main, 0.5)), 1.0, "sheen"), points=placed(body, flat(grip, z)), one_sided=True)
         )
     line = np.array([[-half * 0.94, wide * 0.35], [half * 0.94, wide * 0.35]])
-    pieces.append(stroke(body, flat(line, z), lighter(main, 0.75), max(0.5, wide * 0.16), 0.7 if prop.finish == "metal" else 0.3))
-    return pieces + grain(ask)
+    shine = stroke(body, flat(line, z), lighter(main, 0.75), max(0.5, wide * 0.16), 0.7 if prop.finish == "metal" else 0.3)
+    if prop.finish != "metal":
+        shine = replace(shine, paint=replace(shine.paint, own="none"))
+    return [*pieces, shine, *grain(ask)]
 
 
 DRAWING = Drawing((Rod,), rod)

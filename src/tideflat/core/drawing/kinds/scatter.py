@@ -32,7 +32,7 @@ def strewn(ask: Ask) -> list[Piece]:
         axes = np.array([[np.cos(turn), np.sin(turn), 0], [-np.sin(turn), np.cos(turn), 0]])
         ground = body.placement.z + 0.1
         shadow = np.array([[x + r * 0.3, y - r * 0.3, ground], axes[0] * size, axes[1] * size * slim])
-        pieces.append(Piece("ring", Paint("#000000", 0.22), circles=(shadow,), chords=chords))
+        pieces.append(Piece("ring", Paint("#000000", 0.22, own="none"), circles=(shadow,), chords=chords))
         here = np.array([x, y, z])
         if prop.texture == "leafy":
             pieces += _leaf(np.array([x, y, z - r]), axes, size, np.radians(_TIPPED) * (2 * random.random() - 1), colour)
@@ -68,7 +68,7 @@ def _leaf(here: np.ndarray, axes: np.ndarray, size: float, tip: float, colour: s
         half = np.concatenate([crease, edge[-2:0:-1]]) * size
         tipped = np.column_stack([half[:, 0] * np.cos(tip), half[:, 1], half[:, 2] + half[:, 0] * np.sin(tip)])
         places = tipped[:, :2] @ axes[:, :2]
-        paint = Paint(tint, line=darker(tint, 0.25), line_width=0.25)
+        paint = Paint(tint, own=colour, line=darker(tint, 0.25), line_width=0.25)
         pieces.append(Piece("ring", paint, points=here + np.column_stack([places, tipped[:, 2] + size * abs(np.sin(tip))])))
     return pieces
 

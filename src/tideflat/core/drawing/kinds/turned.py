@@ -42,7 +42,8 @@ def turned(ask: Ask) -> list[Piece]:
     for low, high, colour, how in steps:
         rings = tuple(circle_at(body, z, *radius_at(profile, z)) for z in (low, high))
         opacity = 0.92 if how == "liquid" else 1.0
-        pieces.append(Piece("hull", Paint(colour, opacity, "round" if how == "liquid" else how), circles=rings))
+        own = colour if how == "gloss" else None  # what it mirrors is the light's to show
+        pieces.append(Piece("hull", Paint(colour, opacity, "round" if how == "liquid" else how, own=own), circles=rings))
         if how == "liquid":
             pieces.append(Piece("ring", Paint(lighter(colour, 0.12), 0.9), circles=(rings[1],), one_sided=True))
     top_colour = bands_of(prop, tones, height)[-1][2]
@@ -103,15 +104,15 @@ def _lid(body: Body, prop: Prop, tones: tuple[str, ...], colour: str, height: fl
         inner = circle_at(body, height - 0.5, a * 0.93, b * 0.93)
         fill = circle_at(body, height * 0.86, a * 0.93, b * 0.93)
         return [
-            Piece("ring", Paint(lighter(colour, 0.3), 1.0, "sheen"), circles=(ring,), one_sided=True),
+            Piece("ring", Paint(lighter(colour, 0.3), 1.0, "sheen", own=colour), circles=(ring,), one_sided=True),
             Piece("ring", Paint(darker(colour, 0.65)), circles=(inner,), one_sided=True),
             Piece("ring", Paint(tone(tones, 1, darker(colour, 0.6))), circles=(fill,), one_sided=True, views=frozenset({"table"})),
         ]
-    shade = "metal" if prop.finish == "metal" else "sheen"
+    shade, own = ("metal", None) if prop.finish == "metal" else ("sheen", colour)
     pieces = [
         Piece(
             "ring",
-            Paint(lighter(colour, 0.14), 1.0, shade, line=lighter(colour, 0.45), line_width=0.6, line_opacity=0.7),
+            Paint(lighter(colour, 0.14), 1.0, shade, lighter(colour, 0.45), 0.6, 0.7, own),
             circles=(ring,),
             one_sided=True,
         )
@@ -121,7 +122,7 @@ def _lid(body: Body, prop: Prop, tones: tuple[str, ...], colour: str, height: fl
         pieces.append(
             Piece(
                 "ring",
-                Paint(lighter(colour, 0.05), 1.0, shade, line=darker(colour, 0.3), line_width=0.5, line_opacity=0.5),
+                Paint(lighter(colour, 0.05), 1.0, shade, darker(colour, 0.3), 0.5, 0.5, own),
                 circles=(inner,),
                 one_sided=True,
             )
