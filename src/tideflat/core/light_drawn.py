@@ -5,17 +5,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
+from .colour.shoulder import rolled
 from .evaluate import Picture
 from .light.exposing import reference_light, subject_of
 from .light.falling import LUMINANCE, Lighting
 from .light.on_surface import surface_light
 from .light.on_things import Seen, ThingsLit, backdrop_light, things_light, things_seen
-from .lit import lighting_of, lit_picture
+from .light.surroundings import mean_rgb
+from .lit import lighting_of, lit_picture, worn_colours
 
 #: Places across the table and the frame where things are looked at, across the surface, and across what the frame sees behind things.
 THINGS_ACROSS, THINGS_IN_FRAME, SURFACE_ACROSS, FRAME_ACROSS = 150, 190, 300, 360
@@ -37,11 +40,14 @@ class DrawnLight:
     exposed: np.ndarray
 
 
-def light_drawn(picture: Picture, *, share: float = 1.0, before: Lighting | None = None) -> tuple[DrawnLight, Lighting]:
+def light_drawn(
+    picture: Picture, *, share: float = 1.0, before: Lighting | None = None, worn: Mapping[str, np.ndarray] | None = None
+) -> tuple[DrawnLight, Lighting]:
     """The light of the picture, of the usual window where none is decided, and what it was worked out with. share: of the places that are
-    looked at, for a quick look. before: of the same things and cards, or nearly."""
+    looked at, for a quick look. before: of the same things and cards, or nearly. worn: as lit.py's
+    ``worn_colours``, where the picture has no skins."""
     lit = lit_picture(picture)
-    lighting = lighting_of(lit)
+    lighting = lighting_of(lit, worn_colours(lit) if worn is None else worn)
     if before is not None:
         lighting.knowing(before)
     heroes = lit.hero_ids()
@@ -51,6 +57,7 @@ def light_drawn(picture: Picture, *, share: float = 1.0, before: Lighting | None
     box = table_box(lit)
     things = _scaled(things_light(lighting, seen_from_above(lighting, box, round(THINGS_ACROSS * share))), exposed)
     frame_things = _scaled(things_light(lighting, seen_through_lens(lighting, lit, round(THINGS_IN_FRAME * share))), exposed)
+    over = shouldered(over, mean_rgb(lit.scene.surface.colours))
     return DrawnLight(over, things, box, _behind(lighting, lit, over, exposed), frame_things, exposed), lighting
 
 
@@ -61,7 +68,13 @@ def surface_size(lighting: Lighting, share: float = 1.0) -> tuple[int, int]:
 
 
 def _scaled(lit: ThingsLit, exposed: np.ndarray) -> ThingsLit:
-    return ThingsLit(lit.light / exposed, lit.there)
+    return ThingsLit(shouldered(lit.light / exposed, lit.colour), lit.there, lit.colour)
+
+
+def shouldered(shares: np.ndarray, colour: np.ndarray) -> np.ndarray:
+    """Shares of light on a colour, so that what is over white comes to it as gently as in a proof."""
+    floor = np.maximum(colour, 1 / 255)
+    return rolled(shares * floor) / floor  # type: ignore[no-any-return]
 
 
 def table_box(picture: Picture) -> tuple[float, float, float, float]:

@@ -8,6 +8,7 @@ dodge by s, which divides by 1 - s: ``s = 1 - f^(-1 / 2.2)``.
 from __future__ import annotations
 
 import base64
+from collections.abc import Mapping
 from typing import Any
 
 import cv2
@@ -23,12 +24,17 @@ _EXPONENT = 1 / 2.2
 
 
 def light_pictures(
-    picture: Picture, *, share: float = 1.0, before: Lighting | None = None, live: bool = False
+    picture: Picture,
+    *,
+    share: float = 1.0,
+    before: Lighting | None = None,
+    worn: Mapping[str, np.ndarray] | None = None,
+    live: bool = False,
 ) -> tuple[dict[str, Any], Lighting]:
     """(pictures, what they were worked out with). ``table_ground``, ``table_things``, ``frame_ground``, ``frame_things``: addresses of what
     is multiplied; with ``_more`` of what is dodged, empty where nothing is; ``table_box``: x0, y0, x1, y1, mm. live: with what a browser
     draws it by while lights are moved."""
-    drawn, lighting = light_drawn(picture, share=share, before=before)
+    drawn, lighting = light_drawn(picture, share=share, before=before, worn=worn)
     pictures: dict[str, Any] = {"table_box": [round(v, 1) for v in drawn.table_box]}
     for name, shares in (
         ("table_ground", drawn.surface),

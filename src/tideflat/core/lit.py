@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
+from .colour.spaces import linear_from_rgb
 from .evaluate import Picture
 from .light.falling import Lighting
 from .light.mirrors import mirrors_of
@@ -15,12 +17,29 @@ from .light.shadows import rings_of, shadow_of
 from .light.sun_hours import sun_hours
 from .light.usual import usual_lights
 from .model import Sun
+from .remember import Pixels, counted
 from .tolerances import SAME_NUMBER
 
 
-def lighting_of(picture: Picture) -> Lighting:
-    """Sources and casters of the picture's table."""
-    return Lighting(picture.scene, picture.bodies, picture.props)
+def lighting_of(picture: Picture, worn: Mapping[str, np.ndarray] | None = None) -> Lighting:
+    """Sources and casters of the picture's table. worn: as ``worn_colours`` gives it, where things are to count as what they wear."""
+    return Lighting(picture.scene, picture.bodies, picture.props, worn or {})
+
+
+def worn_colours(picture: Picture) -> dict[str, np.ndarray]:
+    """(3,) linear, the mean of the picture that each thing wears on its top, or else on its front; of things that wear one."""
+    found = {}
+    for placement_id, prop in picture.props.items():
+        skin = next((s for face in ("top", "tile", "front") for s in prop.skins if s.face == face), None)
+        pixels = None if skin is None else picture.skins.get(skin.picture)
+        if pixels is not None:
+            found[placement_id] = _mean_of(Pixels(pixels))
+    return found
+
+
+@counted(256)
+def _mean_of(pixels: Pixels) -> np.ndarray:
+    return linear_from_rgb(pixels.values[..., :3].reshape(-1, 3) / 255).mean(axis=0)  # type: ignore[no-any-return]
 
 
 def lit_picture(picture: Picture) -> Picture:

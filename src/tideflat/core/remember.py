@@ -172,3 +172,16 @@ def counted(most: int) -> Callable[[Callable[P, T]], Callable[P, T]]:
         return cast("Callable[P, T]", cached)
 
     return decorate
+
+
+class Pixels:
+    """An array that is known by being itself, so that answers can be kept by it."""
+
+    def __init__(self, values: np.ndarray) -> None:
+        self.values = values
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Pixels) and other.values is self.values
+
+    def __hash__(self) -> int:
+        return id(self.values)

@@ -1,4 +1,4 @@
-"""Lamps, cards, rig, camera and things that would stand in each other, as blocks."""
+"""Lamps, cards, rig, camera and things that would stand in each other, as convex solids."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
+import shapely
 
 from ..composition.relations import label
 from ..evaluate import Picture
@@ -14,7 +15,7 @@ from ..facts.optics import BACK_PLATE_BEHIND_SENSOR, BACK_PLATE_HEIGHT, BACK_PLA
 from ..light.form_factor import frame_of
 from ..light.surroundings import card_strips
 from ..model import Lamp
-from ..tolerances import PARALLEL, SAME_NUMBER
+from ..tolerances import SAME_NUMBER
 from .finding import Finding
 from .kind import Kind, Rule
 
@@ -27,23 +28,35 @@ COLLIDES_KIND = Kind(
 _LAMP_SHARE, _LAMP_MOST, _CARD_MM, _TOP_MM = 0.6, 240.0, 6.0, 25.0
 #: Touching is not colliding, mm.
 _TOUCHES = 1.0
+#: Edges less apart than this (sine) run along each other.
+_PARALLEL = SAME_NUMBER**0.5
 _HOLDERS = ("stand", "arm", "person")
 
 
 @dataclass(frozen=True, eq=False, slots=True)
-class _Block:
-    """A turned block: middle (3,), unit axes (3, 3) in rows, half-sides (3,). list: where it is in the document; kind."""
+class _Solid:
+    """A convex solid: corners (n, 3), ways its edges run and ways its faces look (k, 3) each. list: where it is in the document; kind."""
 
     list: str
     id: str
     kind: str
-    middle: np.ndarray
-    axes: np.ndarray
-    half: np.ndarray
+    corners: np.ndarray
+    edges: np.ndarray
+    faces: np.ndarray
+
+    @property
+    def middle(self) -> np.ndarray:
+        return (self.corners.max(axis=0) + self.corners.min(axis=0)) / 2  # type: ignore[no-any-return]
 
     @property
     def radius(self) -> float:
-        return float(np.linalg.norm(self.half))
+        return float(np.linalg.norm(self.corners - self.middle, axis=1).max())
+
+
+def _block(list_name: str, item_id: str, kind: str, middle: np.ndarray, axes: np.ndarray, half: np.ndarray) -> _Solid:
+    """About its middle, its unit axes in rows."""
+    corners = middle + np.array([[a, b, c] for a in (-1, 1) for b in (-1, 1) for c in (-1, 1)]) * half @ axes
+    return _Solid(list_name, item_id, kind, corners, axes, axes)
 
 
 def find(picture: Picture) -> Iterator[Finding]:
@@ -53,7 +66,7 @@ def find(picture: Picture) -> Iterator[Finding]:
         return
     set_ = [_camera(picture), *_things(picture, about), _top(picture)]
     pairs = [(a, b) for a, b in combinations(about, 2) if a.id != b.id and not _holds(a, b)] + [(a, b) for a in about for b in set_]
-    deepest: dict[tuple[str, str], tuple[float, _Block, _Block]] = {}
+    deepest: dict[tuple[str, str], tuple[float, _Solid, _Solid]] = {}
     for a, b in pairs:
         if float(np.linalg.norm(a.middle - b.middle)) >= a.radius + b.radius or (b.list in ("camera", "surface") and a.kind == "person"):
             continue
@@ -67,18 +80,18 @@ def find(picture: Picture) -> Iterator[Finding]:
         yield COLLIDES_KIND.found(things, round(depth, 1), 0, f"the {a.id} stands in {other}, {depth:.0f} mm deep", figures=figures)
 
 
-def _holds(a: _Block, b: _Block) -> bool:
+def _holds(a: _Solid, b: _Solid) -> bool:
     return (a.list == "rig") != (b.list == "rig") and (a if a.list == "rig" else b).kind in _HOLDERS
 
 
-def _standing(picture: Picture) -> Iterator[_Block]:
+def _standing(picture: Picture) -> Iterator[_Solid]:
     scene = picture.scene
     for light in scene.lights:
         if isinstance(light, Lamp):
             along, upward, out = frame_of(np.array(light.toward))
             deep = min(_LAMP_SHARE * light.width, _LAMP_MOST)
             middle = np.array(light.at) - out * deep / 2
-            yield _Block(
+            yield _block(
                 "lights", light.id, "lamp", middle, np.array([along, upward, out]), np.array([light.width, light.height, deep]) / 2
             )
     for card in scene.cards:
@@ -86,58 +99,56 @@ def _standing(picture: Picture) -> Iterator[_Block]:
             sides = float(np.linalg.norm(along)), float(np.linalg.norm(upward))
             out = np.cross(along, upward) / (sides[0] * sides[1])
             axes = np.array([along / sides[0], upward / sides[1], out])
-            yield _Block("cards", card.id, card.kind, middle, axes, np.array([*sides, _CARD_MM / 2]))
+            yield _block("cards", card.id, card.kind, middle, axes, np.array([*sides, _CARD_MM / 2]))
     for piece in scene.rig:
         along, _, _ = frame_of(np.array(piece.toward))
         axes = np.array([along, [-along[1], along[0], 0.0], [0.0, 0.0, 1.0]])
         middle = np.array(piece.at) + [0, 0, piece.height / 2]
-        yield _Block("rig", piece.id, piece.kind, middle, axes, np.array([piece.width, piece.depth, piece.height]) / 2)
+        yield _block("rig", piece.id, piece.kind, middle, axes, np.array([piece.width, piece.depth, piece.height]) / 2)
 
 
-def _camera(picture: Picture) -> _Block:
+def _camera(picture: Picture) -> _Solid:
     view = picture.view
     long = view.principal_distance + BACK_PLATE_BEHIND_SENSOR.value
     axes = np.array([view.right, view.up, view.forward])
     half = np.array([BACK_PLATE_WIDTH.value, BACK_PLATE_HEIGHT.value, long]) / 2
-    return _Block("camera", "camera", "camera", view.position - view.forward * long / 2, axes, half)
+    return _block("camera", "camera", "camera", view.position - view.forward * long / 2, axes, half)
 
 
-def _things(picture: Picture, about: list[_Block]) -> Iterator[_Block]:
-    """A thing near one of those as the upright block about its narrowest rectangle."""
+def _things(picture: Picture, about: list[_Solid]) -> Iterator[_Solid]:
+    """A thing near one of those as the upright prism over the hull of its foot."""
     spans = np.array([[*(b.middle - b.radius), *(b.middle + b.radius)] for b in about])
     for i, body in picture.bodies.items():
         x0, y0, x1, y1 = body.footprint_bounds
         near = (spans[:, 0] < x1) & (spans[:, 3] > x0) & (spans[:, 1] < y1) & (spans[:, 4] > y0) & (spans[:, 2] < body.z_max)
         if not near.any():
             continue
-        corners = (
-            np.array(body.footprint_hull.minimum_rotated_rectangle.exterior.coords) if body.footprint_hull.geom_type == "Polygon" else None
-        )
-        if corners is None:
+        if body.footprint_hull.geom_type != "Polygon":
             continue
-        a, b = corners[1] - corners[0], corners[2] - corners[1]
-        sides = float(np.linalg.norm(a)), float(np.linalg.norm(b))
-        if min(sides) < SAME_NUMBER:
-            continue
-        axes = np.array([[*a / sides[0], 0.0], [*b / sides[1], 0.0], [0.0, 0.0, 1.0]])
-        middle = np.array([*(corners[:4].mean(axis=0)), (body.z_min + body.z_max) / 2])
-        yield _Block("placements", i, "thing", middle, axes, np.array([*sides, body.z_max - body.z_min]) / 2)
+        ring = np.array(shapely.simplify(body.footprint_hull, _TOUCHES / 2).exterior.coords)
+        edges = np.diff(ring, axis=0)
+        edges = edges / np.linalg.norm(edges, axis=1, keepdims=True)
+        level, up = np.column_stack([edges, np.zeros(len(edges))]), np.array([[0.0, 0.0, 1.0]])
+        corners = np.array([[*p, z] for z in (body.z_min, body.z_max) for p in ring[:-1]])
+        faces = np.concatenate([np.column_stack([edges[:, 1], -edges[:, 0], np.zeros(len(edges))]), up])
+        yield _Solid("placements", i, "thing", corners, np.concatenate([level, up]), faces)
 
 
-def _top(picture: Picture) -> _Block:
+def _top(picture: Picture) -> _Solid:
     surface = picture.scene.surface
     half = np.array([surface.width, surface.depth, _TOP_MM]) / 2
-    return _Block("surface", "table", "table", np.array([half[0], half[1], -half[2]]), np.eye(3), half)
+    return _block("surface", "table", "table", np.array([half[0], half[1], -half[2]]), np.eye(3), half)
 
 
-def _depth(a: _Block, b: _Block) -> float:
-    """How far one block reaches into the other along the way where that is least, mm; 0 where they are apart. Separating axes: S.
-    Gottschalk et al., "OBBTree", SIGGRAPH 1996."""
-    cross = np.cross(a.axes[:, None], b.axes[None]).reshape(-1, 3)
+def _depth(a: _Solid, b: _Solid) -> float:
+    """How far one reaches into the other along the way where that is least, mm; 0 where they are apart. Separating axes: S. Gottschalk
+    et al., "OBBTree", SIGGRAPH 1996."""
+    cross = np.cross(a.edges[:, None], b.edges[None]).reshape(-1, 3)
     size = np.linalg.norm(cross, axis=1)
-    ways = np.concatenate([a.axes, b.axes, cross[size > PARALLEL] / size[size > PARALLEL, None]])
-    reach = np.abs(ways @ a.axes.T) @ a.half + np.abs(ways @ b.axes.T) @ b.half
-    return max(0.0, float((reach - np.abs(ways @ (b.middle - a.middle))).min()))
+    ways = np.concatenate([a.faces, b.faces, cross[size > _PARALLEL] / size[size > _PARALLEL, None]])
+    here, there = a.corners @ ways.T, b.corners @ ways.T
+    reach = np.minimum(here.max(axis=0) - there.min(axis=0), there.max(axis=0) - here.min(axis=0))
+    return max(0.0, float(reach.min()))
 
 
 RULES = (Rule(find, (COLLIDES_KIND,)),)

@@ -22,6 +22,7 @@ from ..light.mirrors import faces_of
 from ..light.rays import hidden_by
 from ..light.sources import Source, sources_of
 from ..light.surroundings import mean_rgb, rig_block
+from ..model import Card
 from ..tolerances import LIFTED_MM, NO_LIGHT_LUX
 from .finding import Finding
 from .kind import Kind, Rule
@@ -50,6 +51,8 @@ CEILING_KIND = Kind(
 _LUMINANCE = RGB_TO_XYZ[1]
 #: A way that is less level than this (share of its length) comes from above, or looks down: it has no front and no back.
 _LEVEL = 0.25
+#: Further under the key than this, stops, walls and floor that nobody has told of give more than all that is known.
+_DARKEST_STOPS = 7.0
 #: Places of the frame where the backdrop is looked at.
 _LOOKED = np.array([[u, v] for u in (0.1, 0.3, 0.5, 0.7, 0.9) for v in (0.05, 0.2, 0.35, 0.5)])
 
@@ -72,19 +75,23 @@ def find(picture: Picture) -> Iterator[Finding]:
         yield from _ceiling(picture, lit)
 
 
-def _unfilled(picture: Picture, lit: LitHero) -> Iterator[Finding]:
+def under_the_key(picture: Picture, lit: LitHero, cards: tuple[Card, ...]) -> float | None:
+    """Stops that the hero's side turned to the lens stands under a key from behind, with these cards; None of another key."""
     to_lens, to_key = _level(picture.view.position - lit.place), _level(lit.to_key)
     if to_lens is None or to_key is None:
-        return
+        return None
     if math.degrees(math.acos(max(-1.0, min(1.0, float(to_key @ to_lens))))) < FROM_BEHIND.value:
-        return
-    sources = [source for source, _ in lit.lights]
-    sources += [s for s in sources_of(picture.scene.lights, picture.scene.room) if s.sky_lux]
+        return None
+    sources = sources_of(picture.scene.lights, picture.scene.room)
     middle, face = picture.bodies[lit.hero].centroid[None], to_lens[None]
-    fill = straight_lux(sources, middle, face) + from_cards(sources, picture.scene.cards, middle, face)
+    fill = straight_lux(sources, middle, face) + from_cards(sources, cards, middle, face)
     lux = float((fill + from_surface(picture.scene, sources, middle, face))[0])
-    stops = math.log2(lit.lights[0][1] / max(lux, NO_LIGHT_LUX))
-    if stops > UNFILLED.value:
+    return min(_DARKEST_STOPS, math.log2(lit.lights[0][1] / max(lux, NO_LIGHT_LUX)))
+
+
+def _unfilled(picture: Picture, lit: LitHero) -> Iterator[Finding]:
+    stops = under_the_key(picture, lit, picture.scene.cards)
+    if stops is not None and stops > UNFILLED.value:
         words = f"the {lit.key.id} comes from behind and the side toward the lens stands {stops:.1f} stops under it"
         yield FILL_KIND.found((lit.hero,), round(stops, 2), UNFILLED.value, words, figures=(("light", lit.key.id),))
 
@@ -93,7 +100,7 @@ def _ceiling(picture: Picture, lit: LitHero) -> Iterator[Finding]:
     patches = ceiling_patches(picture.scene)
     if patches is None:
         return
-    sources = [source for source, _ in lit.lights]
+    sources = sources_of(picture.scene.lights, picture.scene.room)
     blocks: list[Caster] = [*card_panels(picture.scene.cards), *(rig_block(piece) for piece in picture.scene.rig)]
     start = lit.place + LIFTED_MM * UP
     given = from_ceiling(picture.scene, sources, lit.place, ~hidden_by(blocks, start, patches[0]))

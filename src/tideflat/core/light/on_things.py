@@ -42,10 +42,12 @@ _FINISHES = {"gloss": GLOSS, "metal": METAL, "satin": SATIN}
 
 @dataclass(frozen=True, eq=False, slots=True)
 class ThingsLit:
-    """light: (h, w, 3) linear lux, as a matt face that looked the same would have; there: (h, w) where a thing is."""
+    """light: (h, w, 3) linear lux, as a matt face that looked the same would have; there: (h, w) where a thing is; colour: (h, w, 3) linear,
+    the mean of what is lit there."""
 
     light: np.ndarray
     there: np.ndarray
+    colour: np.ndarray
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -110,7 +112,7 @@ def light_seen(lighting: Lighting, seen: Seen) -> np.ndarray:
         mirrors = mirrors[shiny]
         is_metal = (seen.finish[shiny] == METAL)[:, None]
         # What is mirrored lies over the colour; the drawing multiplies all of it by the colour.
-        under = np.array([_colour_of(lighting, owner) for owner in range(len(lighting.casters.owners))])[seen.owner[shiny]]
+        under = _colours(lighting)[seen.owner[shiny]]
         found[shiny] = np.where(is_metal, mirrors, found[shiny] + mirrors / under)
     return found
 
@@ -150,10 +152,11 @@ def _evened(light: np.ndarray, about: tuple[np.ndarray, np.ndarray]) -> np.ndarr
     return np.einsum("mk,mkc->mc", about[1], light[about[0]])  # type: ignore[no-any-return]
 
 
-def _colour_of(lighting: Lighting, owner: int) -> np.ndarray:
-    """(3,) linear, of a thing, not under what a drawing can show of it; of all else white."""
-    kind, name = lighting.casters.owners[owner]
-    return np.maximum(mean_rgb(lighting.props[name].colours), _DARKEST) if kind == "placement" else np.ones(3)
+def _colours(lighting: Lighting) -> np.ndarray:
+    """(owners, 3) linear, of things, not under what a drawing can show of it; of all else white."""
+    own = {name: lighting.worn.get(name, mean_rgb(prop.colours)) for name, prop in lighting.props.items()}
+    colours = {name: np.maximum(colour, _DARKEST) for name, colour in own.items()}
+    return np.array([colours[name] if kind == "placement" else np.ones(3) for kind, name in lighting.casters.owners])
 
 
 def things_light(lighting: Lighting, seen: Seen) -> ThingsLit:
@@ -162,7 +165,10 @@ def things_light(lighting: Lighting, seen: Seen) -> ThingsLit:
     light, there = np.zeros((height * width, 3)), np.zeros(height * width, dtype=np.float32)
     even = _evened(light_seen(lighting, seen), lighting.kept(f"{seen.called} about", partial(_about, seen)))
     light[seen.hit], there[seen.hit] = even, 1.0
-    return ThingsLit(_carried(light.reshape(height, width, 3), there.reshape(height, width)), there.reshape(height, width) > 0)
+    colour = np.ones((height * width, 3))
+    colour[seen.hit] = _colours(lighting)[seen.owner]
+    carried = _carried(light.reshape(height, width, 3), there.reshape(height, width))
+    return ThingsLit(carried, there.reshape(height, width) > 0, _carried(colour.reshape(height, width, 3), there.reshape(height, width)))
 
 
 def _finish_of(lighting: Lighting, owner: int) -> int:

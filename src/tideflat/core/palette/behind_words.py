@@ -15,7 +15,7 @@ from ..colour.contrast import contrast_over, luminances
 from ..colour.mix import luminance
 from ..evaluate import Picture
 from ..model import Skin
-from ..remember import counted
+from ..remember import Pixels, counted
 from ..tolerances import BEHIND_AREA, PARALLEL
 from .grounds import Ground, grounds
 from .seen import Around, owners_at, parts
@@ -48,19 +48,6 @@ def legibility(picture: Picture, room: Rect) -> Legibility:
 
 def _meet(a: Rect, b: Rect) -> bool:
     return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
-
-
-class Pixels:
-    """An array that is known by being itself, so that answers can be kept by it."""
-
-    def __init__(self, values: np.ndarray) -> None:
-        self.values = values
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, Pixels) and other.values is self.values
-
-    def __hash__(self) -> int:
-        return id(self.values)
 
 
 @counted(512)

@@ -10,18 +10,22 @@ import numpy as np
 
 from ..acts.lights import MoveLight, PutCard
 from ..evaluate import Picture
+from ..facts.practice import UNFILLED
 from ..findings.finding import Finding
 from ..findings.lit import faced_in, lit_hero
+from ..findings.lit_balance import under_the_key
 from ..light.mirrors import faces_of, mirrored
 from ..light.readings import highest_point
 from ..light.sources import sources_of
+from ..light.surroundings import card_strips
 from ..model import LEFT_OUT, Card, Window
+from ..tolerances import NEAR_DEPTH_MM
 from .candidate import Candidate, Stores, where_own
 
 #: Cards of two usual sizes, mm; how far from the hero a fill card stands, and how far round from opposite the key, degrees (common
 #: practice).
-_SIZES = ((420, 300), (600, 420), (900, 600))
-_FILL_AWAY, _FILL_ROUND = (350.0, 450.0, 600.0, 800.0), (0, 25, -25, 50, -50)
+_SIZES = ((420, 300), (600, 420), (900, 600), (1200, 900))
+_FILL_AWAY, _FILL_ROUND = (350.0, 450.0, 600.0, 800.0, 1000.0), (0, 25, -25, 50, -50, 75, -75)
 #: How high over the hero a black card hangs, and its sizes, mm.
 _OVER, _OVER_SIZES = (500.0, 700.0, 900.0), ((900, 700), (1300, 1000), (1800, 1400))
 #: A card between lens and light stands at these shares of the way, and is so much larger than the light looks there, mm.
@@ -48,6 +52,13 @@ def _card(card_id: str, kind: str, at: np.ndarray, toward: np.ndarray, size: tup
     return Card(card_id, kind, (x, y, z), (tx, ty, tz), float(size[0]), float(size[1]))
 
 
+def _is_seen(picture: Picture, card: Card) -> bool:
+    """Whether a corner of it is in the frame."""
+    corners = np.concatenate([[m + a * along + b * up for a in (-1, 1) for b in (-1, 1)] for m, along, up in card_strips(card)])
+    seen = picture.view.straight(corners)
+    return bool(((seen[:, 2] > NEAR_DEPTH_MM) & (seen[:, :2] >= 0).all(axis=1) & (seen[:, :2] <= 1).all(axis=1)).any())
+
+
 def fill_with_a_card(picture: Picture, finding: Finding, stores: Stores) -> Iterator[Candidate]:
     """A white card on the lens's side, across from the key, as near and as small as will do."""
     lit = lit_hero(picture)
@@ -63,6 +74,9 @@ def fill_with_a_card(picture: Picture, finding: Finding, stores: Stores) -> Iter
                 way = np.array([c * away[0] - s * away[1], s * away[0] + c * away[1], 0.0])
                 at = np.array([*(middle[:2] + far * way[:2]), size[1] / 2 + 5])
                 card = _card(name, "white", at, -way, size)
+                stops = None if _is_seen(picture, card) else under_the_key(picture, lit, (*picture.scene.cards, card))
+                if stops is None or stops > UNFILLED.value:
+                    continue  # not worth a try
                 yield _put(picture, card, "card_fill", f"set a white card of {size[0]} x {size[1]} mm across from the {lit.key.id}")
 
 

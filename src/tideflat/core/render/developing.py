@@ -6,10 +6,11 @@ from functools import cache
 
 import numpy as np
 
+from ..colour.shoulder import rolled
 from ..colour.spaces import rgb_from_linear
 
-#: From here on light comes to white gently; from so much on it is white.
-_KNEE, _WHITE = 0.8, 16.0
+#: From so much light on it is white.
+_WHITE = 16.0
 #: Steps of the table, even in the square root of light, which puts most of them where the eye tells most apart.
 _STEPS = 65535
 
@@ -23,8 +24,7 @@ def developed(light: np.ndarray) -> np.ndarray:
 
 def shown_of(light: np.ndarray) -> np.ndarray:
     """sRGB (0 to 1) of the same, not rounded."""
-    over = np.maximum(light - _KNEE, 0.0)
-    return rgb_from_linear(np.where(light > _KNEE, _KNEE + (1 - _KNEE) * over / (over + 1 - _KNEE), light))
+    return rgb_from_linear(rolled(light))
 
 
 @cache

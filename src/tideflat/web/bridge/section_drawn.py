@@ -7,17 +7,26 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from tideflat.core.camera.section import BODY_MM, Section, section_of
 from tideflat.core.evaluate import Picture
 from tideflat.core.frame.lens_chart import Row
+from tideflat.core.light.sources import outline_of
+from tideflat.core.light.surroundings import card_strips, rig_corners
+from tideflat.core.model import Lamp, Window
+from tideflat.core.plane.hull import hull_of
 from tideflat.core.units import format_length
 
 from .lens_chart_drawn import WALLS
+from .light_words import light_name
 
 #: Room round what is drawn, as a share of its longer side; and what is shown under the table where nothing else asks for more, mm.
 _MARGIN, _UNDER_MM = 0.05, 120.0
 #: What is dragged, as a share of the longer side.
 _GRIP = 0.022
+#: It reaches so far out for lights, mm; the way that one looks is drawn so long.
+_OUT_MM, _WAY_MM = 700.0, 120.0
 #: A ceiling further than this above the lens, mm, is out of the drawing.
 _FAR_CEILING_MM = 700.0
 
@@ -43,6 +52,11 @@ def section_drawn(picture: Picture, selected: str, unit: str, rows: Sequence[Row
     bottom = min(-_UNDER_MM, section.lens[1] - 50) if stands_low else -_UNDER_MM
     left = min(section.table[0], section.lens[0] - BODY_MM)
     right = max(section.table[1], section.lens[0] + BODY_MM, section.backdrop[0] + 40 if section.backdrop else -1e9)
+    lights = _lights(picture, section, unit)
+    for mark in lights:  # the drawing reaches out to them, but not so far that the things are lost in it
+        (s0, z0), (s1, z1) = mark["bounds"]
+        left, right = max(min(left, s0), left - _OUT_MM), min(max(right, s1), right + _OUT_MM)
+        top = min(max(top, z1), top + _OUT_MM)
     margin = _MARGIN * max(top - bottom, right - left)
     box = f"{left - margin:.0f} {-top - margin:.0f} {right - left + 2 * margin:.0f} {top - bottom + 2 * margin:.0f}"
     upper, lower = section.edges
@@ -64,10 +78,43 @@ def section_drawn(picture: Picture, selected: str, unit: str, rows: Sequence[Row
             for i, ring in section.things
         ],
         "aim_at": json.dumps(list(picture.setup.camera.aim)),
+        "lights": lights,
         "lenses": _lenses(section, picture.setup.camera.distance, rows, top + margin, _GRIP * max(top - bottom, right - left)),
         "heading": json.dumps([round(v, 6) for v in section.heading]),
     }
     return Drawn(box, _GRIP * max(top - bottom, right - left), values, _told(picture, section, unit))
+
+
+def _lights(picture: Picture, section: Section, unit: str) -> list[dict[str, Any]]:
+    """Lamps, windows, cards and rig, as far as each reaches up and along the cut."""
+    scene, heading, aim = picture.scene, np.array(section.heading), np.array(picture.setup.camera.aim)
+    items: list[tuple[str, Any, np.ndarray]] = [
+        ("lights", light, outline_of(light)) for light in scene.lights if isinstance(light, Window | Lamp)
+    ]
+    for card in scene.cards:
+        corners = [middle + a * along + b * up for middle, along, up in card_strips(card) for a in (-1, 1) for b in (-1, 1)]
+        items.append(("cards", card, np.array(corners)))
+    items += [("rig", piece, rig_corners(piece)) for piece in scene.rig]
+    marks = []
+    for key, item, points in items:
+        flat = np.column_stack([(points[:, :2] - aim[:2]) @ heading, points[:, 2]])
+        hull = hull_of(flat)
+        ring = np.array(hull.exterior.coords if hull.geom_type == "Polygon" else hull.coords)
+        middle = (flat.min(axis=0) + flat.max(axis=0)) / 2
+        way = np.array([float(np.array(item.toward[:2]) @ heading), item.toward[2]])
+        far = float(np.linalg.norm(way))
+        end = middle + (_WAY_MM / far if far else 0.0) * way
+        marks.append({
+            "list": key,
+            "id": item.id,
+            "looks": f"{key} {getattr(item, 'kind', '')}{'' if getattr(item, 'on', True) else ' off'}",
+            "d": _path([(float(s), float(z)) for s, z in ring], closed=True),
+            "way": "" if key == "rig" else _path([(float(s), float(z)) for s, z in (middle, end)]),
+            "at": json.dumps(list(item.at)),
+            "told": f"{light_name(item.id)}, {format_length(item.at[2], unit)} above the table",
+            "bounds": (tuple(flat.min(axis=0)), tuple(flat.max(axis=0))),
+        })  # fmt: skip
+    return marks
 
 
 def _lenses(section: Section, distance: float, rows: Sequence[Row], top: float, size: float) -> list[dict[str, Any]]:

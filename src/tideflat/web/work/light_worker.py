@@ -12,6 +12,8 @@ import sys
 from dataclasses import replace
 from typing import Any
 
+import numpy as np
+
 from tideflat.core.errors import TideflatError
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
@@ -29,14 +31,16 @@ class Drawer:
         self._lighting: Lighting | None = None
 
     def answer(self, asked: dict[str, Any]) -> dict[str, Any]:
-        """asked: document, setup, share of the places (1: all), told: whether its readings are wanted; live: what a browser draws it by."""
+        """asked: document, setup, share of the places (1: all), told: whether its readings are wanted; live: what a browser draws it
+        by; worn: (3,) linear, the mean of what things wear, by placement."""
         scene = read_scene(asked["document"].encode())
         picture = Picture(scene, scene.setup(asked["setup"]))
         share = asked.get("share", 1.0)
         seen = picture.scene
         key = replace(seen, lights=(), cards=() if share < 1 else seen.cards, setups=(), meant=(), title=""), picture.setup.hidden
+        worn = {name: np.array(rgb) for name, rgb in asked.get("worn", {}).items()}
         known = self._lighting if key == self._key or (share < 1 and self._is_of_same_things(key)) else None
-        found, lighting = light_pictures(picture, share=share, before=known, live=bool(asked.get("live")))
+        found, lighting = light_pictures(picture, share=share, before=known, worn=worn, live=bool(asked.get("live")))
         if asked.get("told"):
             found["told"] = light_told(lit_picture(picture), lighting)
         if share == 1 or known is None:

@@ -102,11 +102,12 @@ def _lid(body: Body, prop: Prop, tones: tuple[str, ...], colour: str, height: fl
         return pieces
     if prop.texture == "open":  # a tin or pot without its lid
         inner = circle_at(body, height - 0.5, a * 0.93, b * 0.93)
-        fill = circle_at(body, height * 0.86, a * 0.93, b * 0.93)
+        # Filled nearly to the brim, so that it is the same from every side.
+        fill = circle_at(body, height - 0.4, a * 0.88, b * 0.88)
         return [
             Piece("ring", Paint(lighter(colour, 0.3), 1.0, "sheen", own=colour), circles=(ring,), one_sided=True),
             Piece("ring", Paint(darker(colour, 0.65)), circles=(inner,), one_sided=True),
-            Piece("ring", Paint(tone(tones, 1, darker(colour, 0.6))), circles=(fill,), one_sided=True, views=frozenset({"table"})),
+            Piece("ring", Paint(tone(tones, 1, darker(colour, 0.6))), circles=(fill,), one_sided=True),
         ]
     shade, own = ("metal", None) if prop.finish == "metal" else ("sheen", colour)
     pieces = [

@@ -11,6 +11,7 @@ from tideflat.core.acts.registry import act_from_value, tried
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_writer import pack_scene
+from tideflat.core.lit import worn_colours
 from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.light_drawn import clips
@@ -55,6 +56,7 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
         "told": wants_words,
         "live": wants_words,
         "share": QUICK_SHARE if is_held else 1.0,
+        "worn": {name: rgb.tolist() for name, rgb in worn_colours(picture).items()},
     }
     found = KEEPER.ask(row.pk, question)
     if found is None or "fault" in found:
