@@ -229,8 +229,8 @@ def table_value(seed: int) -> dict[str, Any]:
         setups[0]["camera"].setdefault("lens", {})["image_circle"] = 30
     light: dict[str, Any] = {}
     if seed % 5 == 3:
-        light = _light(hand, seed // 5 % 6, setups[0]["camera"])
-        leanings |= {"shadow": -0.8} if seed // 5 % 6 == 4 else {}
+        light = _light(hand, seed // 5 % 11, setups[0]["camera"], placements)
+        leanings |= {"shadow": -0.8} if seed // 5 % 11 == 4 else {}
     return {
         "format": "tideflat-scene",
         "version": 1,
@@ -248,8 +248,9 @@ def table_value(seed: int) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _light(hand: random.Random, kind: int, camera: dict[str, Any]) -> dict[str, Any]:
-    """From beside the lens; low, behind what stands there; over an overhead camera; two colours and near; hard; or in the picture."""
+def _light(hand: random.Random, kind: int, camera: dict[str, Any], placements: list[dict[str, Any]]) -> dict[str, Any]:
+    """From beside the lens; low, behind what stands there; over an overhead camera; two colours and near; hard; into the ceiling; close over one
+    thing; at the backdrop; a sun that has set; across a diagonal; or in the picture."""
     lamp = {"id": "lamp", "kind": "lamp", "width": 200, "height": 200, "at": [-300, 900, 700], "toward": [1, -0.8, -0.9]}
     if kind == 0:
         a, e = (math.radians(float(camera.get(key, 0))) for key in ("azimuth", "elevation"))
@@ -267,6 +268,23 @@ def _light(hand: random.Random, kind: int, camera: dict[str, Any]) -> dict[str, 
         return {"lights": [{**lamp, "at": [-60, 500, 300], "kelvin": 2900}, {**lamp, "id": "window", "kind": "window", "at": [1300, 300, 500], "toward": [-1, 0, -0.3], "width": 900, "height": 900, "kelvin": 6500}]}
     if kind == 4:
         return {"lights": [{**lamp, "width": 40, "height": 40, "at": [-700, 1100, 900]}, {"id": "room", "kind": "room", "stops": -2}]}
+    if kind == 5:
+        up = {**lamp, "id": "up", "at": [-400, 300, 300], "toward": [0.1, 0, 1], "width": 300, "height": 300}
+        return {"lights": [up, {**lamp, "stops": -4}], "room": {"ceiling_height": 2200, "walls": "#ffffff"}}
+    if kind == 6:
+        camera["distance"] = 0.75 * float(camera["distance"])
+        under = next((p for p in reversed(placements) if p.get("role") == "support"), placements[-1])
+        return {"lights": [{**lamp, "at": [under["x"], under["y"], 260], "toward": [0, 0, -1], "width": 60, "height": 60}]}
+    if kind == 7:
+        camera |= {"elevation": 10, "azimuth": 0, "roll": 0}
+        placements[0]["role"] = "hero"
+        return {"lights": [{**lamp, "at": [-150, 350, 420], "toward": [0.5, 1, -0.1], "width": 100, "height": 100}], "backdrop": {"y": 700, "x": 450, "width": 2400, "height": 1200}}
+    if kind == 8:
+        sun = {"id": "sun", "kind": "sun", "latitude": 52.0, "longitude": 0.0, "time": "2026-03-20T23:00:00+00:00"}
+        return {"lights": [lamp, sun], "room": {"ceiling_height": 2600, "walls": "#ffffff", "north": 0}}
+    if kind == 9:
+        camera |= {"elevation": 90, "azimuth": 0, "roll": 0, "aim": [450, 300, 0]}
+        return {"lights": [{**lamp, "at": [700, 1300, 500], "toward": [-0.35, -1, -0.4]}], "scheme": {"kind": "diagonal", "from": "top-left"}}
     x, y, _ = camera["aim"]
     card = {"id": "card", "kind": "white", "at": [x + 180, y + 60, 60], "toward": [-1, 0, 0], "width": 160, "height": 120}
     return {"lights": [lamp], "cards": [card], "rig": [{"id": "flag", "kind": "flag", "at": [x - 190, y + 40, 0], "toward": [1, 0, 0], "width": 120, "depth": 8, "height": 90}]}

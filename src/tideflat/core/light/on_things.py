@@ -42,8 +42,8 @@ _FINISHES = {"gloss": GLOSS, "metal": METAL, "satin": SATIN}
 
 @dataclass(frozen=True, eq=False, slots=True)
 class ThingsLit:
-    """light: (h, w, 3) linear lux, as a matt face that looked the same would have; there: (h, w) where a thing is; colour: (h, w, 3) linear,
-    the mean of what is lit there."""
+    """light: (h, w, 3) linear lux, as a matt face that looked the same would have; there: (h, w) where a thing is; colour: (h, w, 3)
+    linear, the mean of what is lit there."""
 
     light: np.ndarray
     there: np.ndarray

@@ -17,6 +17,7 @@ from ..shapes.solid import UNIT_CIRCLE
 from ..solids.body import Body, mesh_of
 from ..solids.mesh import surface_of
 from ..tolerances import PARALLEL
+from .leaves import Part, leaf_parts
 from .stage import Finish, Mesh
 
 Pictures = Mapping[str, np.ndarray]
@@ -76,9 +77,6 @@ def _one_colour(body: Body, prop: Prop, number: int) -> Mesh:
         return _joined([*walls, *_ends(body, profile)], finish, number, body.id)
     corners = _corners(body)
     return Mesh(corners.reshape(-1, 3), None, None, np.arange(len(corners) * 3).reshape(-1, 3), finish, number, body.id)
-
-
-Part = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]  # points, normals, uv, faces
 
 
 def _joined(parts: list[Part], finish: Finish, number: int, owner: str) -> Mesh:
@@ -245,6 +243,8 @@ def _balls(body: Body, prop: Prop, number: int, pictures: Pictures) -> list[Mesh
         picture = _picture(pictures, prop, "top", "tile")
         return [_joined([_ball(body.spheres[0], _RINGS, 2)], _finish(prop, mean_rgb(prop.colours), picture), number, body.id)]
     tones = [np.array(linear_from_hex(c.hex)) for c in prop.colours]
+    if prop.texture == "leafy":
+        return [_joined(own, _finish(prop, tones[k]), number, body.id) for k, own in sorted(leaf_parts(body, prop).items())]
     found = []
     for k, rgb in enumerate(tones):
         mine = body.spheres[k :: len(tones)]
