@@ -7,7 +7,7 @@ export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
 export TIDEFLAT_PROOF_PARTS ?= $(CURDIR)/requirements/proof.txt
 
-.PHONY: demo proof-parts light drawn demo-reset test fuzz bench arrangements drifts bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
+.PHONY: demo proof-parts light drawn settled demo-reset test fuzz bench arrangements drifts bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
 
 demo: $(VENV)/runtime.stamp
 	@$(BIN)/tideflat demo
@@ -78,6 +78,9 @@ light: $(VENV)/dev.stamp
 
 drawn: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.drawn_against_proof
+
+settled: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.proof_settled $(SCENE)
 
 # Fifty people for a minute each, on the loopback address only.
 bench-load: $(VENV)/dev.stamp

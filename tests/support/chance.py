@@ -231,6 +231,9 @@ def table_value(seed: int) -> dict[str, Any]:
     if seed % 5 == 3:
         light = _light(hand, seed // 5 % 11, setups[0]["camera"], placements)
         leanings |= {"shadow": -0.8} if seed // 5 % 11 == 4 else {}
+        if seed // 5 % 11 == 8:  # a large blade, which mirrors nothing bright
+            props.append({"id": "blade", "name": "cleaver", "shape": {"kind": "box", "width": 300, "depth": 160, "height": 3}, "colours": [{"hex": "#9fa4a6", "share": 1}], "finish": "metal"})
+            placements.append({"id": "blade", "prop": "blade", "x": 450, "y": 300, "z": 0, "role": "support"})
     return {
         "format": "tideflat-scene",
         "version": 1,

@@ -130,7 +130,7 @@ FROM_BEHIND = Fact(115, "degrees", _PRACTICE)
 UNFILLED = Fact(3.5, "stops", _PRACTICE)
 #: Something comes out so much brighter than the hero, or the backdrop gets so much more light, stops; a thing that is only lighter in
 #: colour, in no more light than this over the hero's, is judged by its colour.
-BRIGHTER_THAN_HERO = Fact(1, "stops", _PRACTICE)
+BRIGHTER_THAN_HERO = Fact(1.5, "stops", _PRACTICE)
 MORE_LIGHT = Fact(0.35, "stops", _PRACTICE)
 #: So much of the light on a level face is given back by the ceiling: no direction is left.
 CEILING_LIGHT = Fact(40, "%", _PRACTICE)

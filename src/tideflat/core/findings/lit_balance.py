@@ -53,6 +53,8 @@ _LUMINANCE = RGB_TO_XYZ[1]
 _LEVEL = 0.25
 #: Further under the key than this, stops, walls and floor that nobody has told of give more than all that is known.
 _DARKEST_STOPS = 7.0
+#: What these show is not what falls on them.
+_MIRRORING = ("glass", "metal")
 #: Places of the frame where the backdrop is looked at.
 _LOOKED = np.array([[u, v] for u in (0.1, 0.3, 0.5, 0.7, 0.9) for v in (0.05, 0.2, 0.35, 0.5)])
 
@@ -124,7 +126,7 @@ class _Bright:
 def find_brighter(picture: Picture) -> Iterator[Finding]:
     """The brightest thing, where that is not the hero and light makes it so; the backdrop."""
     lit = lit_hero(picture)
-    if lit is None or picture.things[lit.hero].visible_share == 0:
+    if lit is None or picture.things[lit.hero].visible_share == 0 or picture.props[lit.hero].finish in _MIRRORING:
         return
     own = hero_things(picture, lit.hero)
     beside = {*own, *_under(picture, lit.hero)}
@@ -148,7 +150,7 @@ def find_brighter(picture: Picture) -> Iterator[Finding]:
 def _is_asked(picture: Picture, i: str, frame_share: float) -> bool:
     role = picture.bodies[i].placement.role
     is_large = role in LARGE_ROLES and role != "accent" and frame_share * 100 >= STEALS_FROM.value
-    return is_large and picture.props[i].finish not in ("glass", "metal")
+    return is_large and picture.props[i].finish not in _MIRRORING
 
 
 def _under(picture: Picture, hero: str) -> Iterator[str]:

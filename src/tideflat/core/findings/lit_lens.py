@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..composition.relations import label
+from ..composition.relations import LARGE_ROLES, label
 from ..evaluate import Picture
 from ..facts.optics import Fact
 from ..facts.practice import INTO_LENS, STEALS_FROM
@@ -30,7 +30,7 @@ GLARE_KIND = Kind(
 )  # fmt: skip
 DULL_KIND = Kind(
     code="light.dull", rank=192, severity="taste", unit="degrees", measure="how far a flat of metal, or the hero's gloss, would have to tilt to mirror a light or a bright card",
-    limit=Fact(0, "degrees", "geometry"), limit_note="of flats of 0.6 % of the frame or more",
+    limit=Fact(0, "degrees", "geometry"), limit_note="of flats of 0.6 % of the frame or more that lead, support or accent",
     gives="another place for the camera, or a larger light, would have to give", makers=("a light where it mirrors",), retouch_minutes=8,
 )  # fmt: skip
 #: Parts of a light that are looked at, a side.
@@ -126,7 +126,7 @@ def find_dull(picture: Picture) -> Iterator[Finding]:
     heroes = picture.hero_ids()
     for i, body in picture.bodies.items():
         prop = picture.props[i]
-        is_asked = prop.finish == "metal" or (prop.finish in MIRRORS and i in heroes)
+        is_asked = (prop.finish == "metal" and body.placement.role in LARGE_ROLES) or (prop.finish in MIRRORS and i in heroes)
         if (
             not is_asked
             or picture.things[i].frame_area_share * 100 < STEALS_FROM.value
