@@ -163,8 +163,10 @@ def test_both_views_are_drawn_with_the_scenes_light_and_it_is_read(row, ada):
         assert picture.ndim == 3 and picture.std() > 1
     assert set(answer["frame_clip"]) <= set(answer["table_clip"])
     assert answer["revision"] == 1
-    assert "window to the back left" in answer["told"]
-    assert "told" not in asked(ada, row, tray="camera").json()
+    assert "told" not in answer and "live" not in answer
+    told = asked(ada, row, told=1).json()
+    assert "window to the back left" in told["told"]
+    assert set(told["live"]["sources"]) == {"usual-window"} and told["live"]["table"]["hit"]
 
 
 def test_a_light_that_is_held_is_drawn_where_it_is(row, ada, hand):

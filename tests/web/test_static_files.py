@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from pathlib import Path
+from posixpath import dirname, join, normpath
 
 from django.core.management import call_command
 
@@ -43,7 +44,8 @@ def test_every_module_is_small_has_one_subject_and_none_goes_round_in_a_circle()
             assert text.startswith("// "), f"{path.name}: the first line says what it is about"
             assert len(text.splitlines()) <= 250, path.name
     modules = {p.relative_to(folder / "bench").as_posix(): p.read_text() for p in (folder / "bench").rglob("*.js")}
-    needs = {name: {*re.findall(r'"\.{1,2}/([^"]+\.js)"', text)} for name, text in modules.items()}
+    found = {name: re.findall(r'"(\.{1,2}/[^"]+\.js)"', text) for name, text in modules.items()}
+    needs = {name: {normpath(join(dirname(name), other)) for other in others} for name, others in found.items()}
     done: set[str] = set()
     while len(done) < len(needs):
         ready = {name for name, others in needs.items() if name not in done and others <= done}
