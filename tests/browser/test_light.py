@@ -141,3 +141,22 @@ def test_while_a_light_is_held_both_views_show_nearly_what_the_core_draws_after(
     after = shot(page, "frame")
     assert np.abs(after - before).mean() > 5  # it was moved far enough to tell
     assert np.abs(after - held).mean() < min(0.75 * np.abs(after - before).mean(), 5)
+
+
+def test_a_light_is_raised_in_the_view_from_the_side(window, scenes):
+    row = scenes["marmalade"]
+    before = lights_of(row)["window"]["at"]
+    page = window(f"/scenes/{row.pk}/?tray=camera")
+    mark = page.locator('[data-side-light="window"] .face')
+    box = mark.bounding_box()
+    scale = 1 / page.evaluate("document.getElementById('section-svg').getScreenCTM().a")
+    top = max(box["y"], page.locator("#section-svg").bounding_box()["y"])
+    x, y = box["x"] + box["width"] / 2, top + 30  # over all that stands on the table
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y - 20, steps=4)
+    page.mouse.up()
+    settle(page, 2)
+    after = lights_of(row)["window"]["at"]
+    assert after[2] - before[2] == pytest.approx(20 * scale, abs=6)
+    assert after[:2] == pytest.approx(before[:2], abs=1)

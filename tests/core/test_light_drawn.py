@@ -60,7 +60,8 @@ def test_what_passes_glass_is_only_dimmed() -> None:
     glass = thing(1, {"kind": "cylinder", "diameter": 80, "height": 100}, 450, 300, finish="glass")
     lit = lighting(table([LAMP], [glass]))
     through = shade(lit, lit.sources[0], 90, 60)
-    assert through.min() == pytest.approx(lit.casters.passes[-1], abs=0.02) and lit.casters.passes[-1] > 0.7
+    (owner,) = lit.owner("placement", "p1")
+    assert through.min() == pytest.approx(lit.casters.passes[owner], abs=0.02) and lit.casters.passes[owner] > 0.7
 
 
 def test_tops_of_things_from_above_are_as_bright_as_the_readings_say() -> None:
@@ -124,3 +125,30 @@ def test_while_lights_move_what_surfaces_see_of_each_other_is_taken_over() -> No
     assert a == pytest.approx(b, rel=0.01)
     with_card = document(43)
     assert lighting_of(picture(with_card)).knowing(before).exchange is not before.exchange
+
+
+@pytest.mark.parametrize("change", ["off", "one more", "gone", "stronger", "turned"])
+def test_what_is_taken_over_gives_the_same_picture_as_from_the_start(change: str) -> None:
+    """A light comes, goes, dims or moves: everything else that was known still counts, and nothing is taken for what it is not."""
+    things = [
+        thing(1, {"kind": "bowl", "diameter": 160, "base_diameter": 80, "height": 55}, 450, 300, role="hero"),
+        thing(2, {"kind": "box", "width": 90, "depth": 60, "height": 80}, 650, 350, finish="satin"),
+    ]
+    card = {"id": "card", "kind": "white", "at": [900, 300, 200], "toward": [-1, 0, 0], "width": 400, "height": 300}
+    side = {**LAMP, "id": "side", "at": [-400, 500, 500], "toward": [1, -0.2, -0.4], "kelvin": 3200}
+    value = table([LAMP, side], things, cards=[card])
+    _, before = light_drawn(picture(value))
+    lights = {
+        "off": [LAMP, {**side, "on": False}],
+        "one more": [LAMP, {**side, "id": "new", "at": [1300, 500, 500], "toward": [-1, -0.2, -0.4]}, side],
+        "gone": [side],
+        "stronger": [{**LAMP, "stops": 1}, side],
+        "turned": [LAMP, {**side, "toward": [1, -0.5, -0.4]}],
+    }[change]
+    now = picture({**value, "lights": lights})
+    taken, _ = light_drawn(now, before=before)
+    fresh, _ = light_drawn(now)
+    for part in ("surface", "frame_ground"):
+        assert np.abs(getattr(taken, part) - getattr(fresh, part)).max() < 0.02
+    for part in ("table_things", "frame_things"):
+        assert np.abs(getattr(taken, part).light - getattr(fresh, part).light).max() < 0.02

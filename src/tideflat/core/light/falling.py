@@ -55,7 +55,7 @@ class Lighting:
     def knowing(self, other: Lighting) -> Lighting:
         """Itself, with what patches see of each other taken over from a lighting of the same things and cards (lights add no patches), and
         what each light gives that it has too; where cards are only nearly where they were, no light is taken over."""
-        if self.casters.patch_count == other.casters.patch_count:
+        if self.casters.patch_count == other.casters.patch_count and _but_lights(self.casters) == _but_lights(other.casters):
             for key in ("_patch_met", "exchange"):
                 self.__dict__[key] = getattr(other, key)
             here = (None, *self.sources) if self.scene.cards == other.scene.cards else (None,)
@@ -277,6 +277,10 @@ class Lighting:
             for first, sign in ((panel.front, 1), (panel.back, -1))
             for k, polygon in enumerate(panel.cells())
         ]
+
+
+def _but_lights(casters: Casters) -> list[tuple[str, str]]:
+    return [owner for owner in casters.owners if owner[0] != "light"]
 
 
 def gathering(points: np.ndarray, normals: np.ndarray, rays: int) -> tuple[np.ndarray, np.ndarray]:

@@ -49,8 +49,6 @@ def surroundings(
     that it wears."""
     found = Casters()
     _add_ground(found, scene)
-    for source in sources_of(scene.lights, scene.room):
-        _add_face(found, source)
     for card in scene.cards:
         _add_card(found, card)
     for piece in scene.rig:
@@ -60,6 +58,8 @@ def surroundings(
         owner = found.own("placement", placement_id, GLASS_PASSES.value if prop.finish == "glass" else 0.0)
         rho = (worn or {}).get(placement_id, mean_rgb(prop.colours))
         found.add_body(owner, body, rho * (_METAL_GIVES if prop.finish == "metal" else 1.0))
+    for source in sources_of(scene.lights, scene.room):  # last, so that all else keeps its number when a light comes or goes
+        _add_face(found, source)
     return found
 
 

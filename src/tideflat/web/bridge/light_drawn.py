@@ -13,9 +13,10 @@ from .sheets import Sheet, frame_sheet, path_data, table_sheet
 
 
 def clips(picture: Picture) -> dict[str, Any]:
-    """``frame_clip`` and ``table_clip``: the outline of every thing that is not of glass, by its id, as path data."""
+    """``frame_clip`` and ``table_clip``: the outline of every thing that is not of glass, by its id, as path data. Strewn pieces are
+    slimmer than the balls of their outline, between which the ground is seen: they keep their colour."""
     frame, table = frame_sheet(picture.view, "f"), table_sheet(picture.scene.surface, "t")
-    solid = [i for i, prop in picture.props.items() if prop.finish != "glass"]
+    solid = [i for i, prop in picture.props.items() if prop.finish != "glass" and not picture.bodies[i].shape.is_strewn]
     return {
         "frame_clip": {i: _data(picture.silhouettes[i].outline, frame, 0.0005) for i in solid if i in picture.silhouettes},
         "table_clip": {i: _data(picture.bodies[i].footprint, table, 0.2) for i in solid},

@@ -3,7 +3,7 @@
 import { byId, stage } from "../state.js";
 import { sent } from "../requests.js";
 
-let shownFor = "";
+let shownFor = "", last = null, before = null, isAgainst = false; // a proof is kept with the set-up that it shows
 const about = () => [stage().dataset.revision, stage().dataset.setup].join(" ");
 
 const asked = (method, path) => window.htmx.ajax(method, stage().dataset.url + path, { target: "#proof", swap: "morph:outerHTML", values: sent({}) });
@@ -12,6 +12,8 @@ export function settleProof() {
   const proof = byId("proof"), image = byId("frame-proof");
   if (proof && shownFor !== about()) { // what was proved or mixed before is of another state, and must not stand over this one
     shownFor = about();
+    if (last) before = last;
+    last = null;
     image.removeAttribute("href");
     image.dataset.mixed = "";
     asked("GET", "proof/");
@@ -20,7 +22,17 @@ export function settleProof() {
   const picture = proof && proof.dataset.picture;
   if (picture && image.dataset.mixed !== "yes") image.setAttribute("href", picture);
   if (!picture) { image.removeAttribute("href"); image.dataset.mixed = ""; }
+  if (picture) last = { picture, setup: stage().dataset.setup };
+  against(picture);
   wipe();
+}
+
+function against(picture) {
+  // The proof of what stood here before, under this one, where that is asked for.
+  const button = byId("proof-before"), under = byId("frame-proof-before"), may = Boolean(picture && before && before.setup === stage().dataset.setup && before.picture !== picture);
+  if (button) { button.hidden = !may; button.setAttribute("aria-pressed", String(may && isAgainst)); }
+  if (may && isAgainst) under.setAttribute("href", before.picture);
+  else under.removeAttribute("href");
 }
 
 function wipe() {
@@ -44,6 +56,12 @@ async function mix(work) {
 
 document.addEventListener("click", (event) => {
   const prove = event.target.closest && event.target.closest("[data-prove]"), stop = event.target.closest && event.target.closest("[data-stop-proof]");
+  if (event.target.closest && event.target.closest("#proof-before")) {
+    isAgainst = !isAgainst;
+    const slider = byId("proof-wipe");
+    if (isAgainst && slider.value === "100") slider.value = 50;
+    settleProof();
+  }
   if (prove) { byId("frame-proof").dataset.mixed = ""; asked("POST", "proof/begin/"); }
   if (stop) asked("POST", `proof/${stop.dataset.stopProof}/stop/`);
 });
