@@ -9,9 +9,15 @@ import time
 import cv2
 import numpy as np
 import pytest
+from django.urls import reverse
 
+from tests.support.lit import LAMP, picture, table
+from tideflat.web.accounts.models import Studio
+from tideflat.web.bridge.lights_drawn import lights_seen
+from tideflat.web.bridge.sheets import frame_sheet
 from tideflat.web.scenes.forms.lights import KINDS, LAMPS
 from tideflat.web.scenes.models import Scene
+from tideflat.web.stores.models import StoreCard, StoreLight
 from tideflat.web.work import services
 from tideflat.web.work.light_keeper import KEEPER, LightKeeper
 from tideflat.web.work.models import Work
@@ -319,3 +325,43 @@ def test_a_proof_stops_within_a_second_or_so_however_long_its_pass_is(row):
         time.sleep(0.05)
     assert Work.objects.get(pk=work.pk).state == Work.STOPPED
     assert time.monotonic() - began < 5  # about half a second on an idle machine
+
+
+def test_what_stands_in_the_picture_is_outlined_in_the_frame():
+    """A card beside the hero, one outside the frame, one behind the backdrop."""
+    camera = {"elevation": 40, "aim": [450, 300, 30], "distance": 1100}
+    card = {"id": "card", "kind": "white", "at": [600, 300, 60], "toward": [-1, 0.4, 0], "width": 100, "height": 120}
+    drop = {"kind": "upright", "y": 700, "x": 450, "width": 2000, "height": 900}
+
+    def outlined(**more):
+        seen = picture(table([LAMP], [], camera=camera, **more))
+        return [(found["list"], found["name"]) for found in lights_seen(seen, frame_sheet(seen.view, "f"))]
+
+    assert outlined(cards=[card]) == [("cards", "card")]
+    assert outlined(cards=[{**card, "at": [1500, 300, 60]}]) == []
+    assert outlined(cards=[{**card, "at": [450, 800, 60], "toward": [0, -1, 0]}], backdrop=drop) == []
+    assert outlined(rig=[{"id": "flag", "kind": "flag", "at": [300, 300, 0], "toward": [1, 0, 0], "width": 100, "depth": 5, "height": 100}]) == [("rig", "flag")]
+
+
+def test_a_light_of_the_kit_is_kept_checked_and_set_up_with_its_sizes(row, ada, hand, studio):
+    form = {"name": "Round spot 200", "kind": "grid", "width_mm": "200", "height_mm": "200", "is_round": "on", "beam_deg": "30", "kelvin": "3200"}
+    assert ada.post(reverse("new_kit_item", args=["light"]), form).status_code == 302
+    for wrong in ({"kelvin": "400"}, {"beam_deg": "200"}, {"width_mm": "0"}, {"kind": "candle"}):
+        assert ada.post(reverse("new_kit_item", args=["light"]), {**form, **wrong}).status_code == 400
+    own = StoreLight.objects.get(studio=studio, name="Round spot 200")
+    assert "Round spot 200" in ada.get(reverse("kit")).content.decode()
+    assert hand.do("light-add", what=f"own-light-{own.pk}").status_code == 200
+    found = lights(hand)["round-spot-200"]
+    assert (found["width"], found["round"], found["beam"], found["kelvin"]) == (200, True, 30, 3200)
+    hand.do("light-add", what=f"own-light-{own.pk}")
+    assert "round-spot-200-2" in lights(hand)
+
+
+def test_a_card_of_the_kit_and_none_of_another_studio(row, ada, hand, studio):
+    card = StoreCard.objects.create(studio=studio, name="green board", kind="colour", width_mm=310, height_mm=220, colour="#88aa77")
+    foreign = StoreLight.objects.create(studio=Studio.objects.create(name="other"), name="theirs", width_mm=100, height_mm=100)
+    assert hand.do("light-add", what=f"own-card-{card.pk}").status_code == 200
+    (found,) = json.loads(Scene.objects.get(pk=row.pk).document)["cards"]
+    assert (found["id"], found["kind"], found["colour"], found["width"]) == ("green-board", "tint", "#88aa77", 310)
+    for wrong in (f"own-light-{foreign.pk}", "own-light-", "own-card-999999", "own-hat-1"):
+        assert hand.do("light-add", what=wrong).status_code == 400

@@ -227,7 +227,7 @@ def find_falloff(picture: Picture) -> Iterator[Finding]:
 
 def find_seen(picture: Picture) -> Iterator[Finding]:
     """Lamps, windows, cards and rig that the frame sees. What stands behind the backdrop it does not."""
-    for key, item_id, corners in _standing(picture):
+    for key, item_id, corners in standing(picture):
         backdrop = picture.scene.backdrop
         if backdrop is not None and corners[:, 1].min() > backdrop.y:
             continue
@@ -240,7 +240,8 @@ def find_seen(picture: Picture) -> Iterator[Finding]:
             yield SEEN_KIND.found((), round(100 * area, 2), 0, words, figures=(("light", item_id), ("list", key)))
 
 
-def _standing(picture: Picture) -> Iterator[tuple[str, str, np.ndarray]]:
+def standing(picture: Picture) -> Iterator[tuple[str, str, np.ndarray]]:
+    """(list in the document, id, (n, 3) corners) of lamps, windows, cards and rig."""
     scene = picture.scene
     for light in scene.lights:
         if isinstance(light, Window | Lamp):

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from .time_words import time_words
+
 
 def light_name(light_id: str) -> str:
     """An id as people read it.
@@ -53,6 +55,35 @@ def warmth_words(kelvin: float) -> str:
     return "as day is" if kelvin < 6600 else "cool, as shade is"
 
 
+def _exposure_line(asked: Mapping[str, Any]) -> dict[str, str]:
+    """What a meter at the hero asks for, and how far what is set is from it."""
+    loss = f", {asked['bellows']:.1f} stops of it for nearness" if asked["bellows"] >= 0.1 else ""
+    off = asked["off"]
+    is_set = "" if off is None or abs(off) < 0.15 else f"; what is set is {abs(off):.1f} stops {'lighter' if off > 0 else 'darker'}"
+    if asked["flash"]:
+        return {"figure": f"f/{asked['aperture']:.1f}", "words": f"asks the flash at ISO {asked['iso']:g}, metered at the hero{loss}{is_set}"}
+    return {
+        "figure": time_words(asked["time_s"]),
+        "words": f"asks a meter at the hero, at f/{asked['marked']:g} and ISO {asked['iso']:g}{loss}{is_set}",
+    }
+
+
+def day_line(told: Mapping[str, Any], clock: str) -> dict[str, Any] | None:
+    """A day on a line of 360, a minute a quarter: when direct sun reaches the hero, and the hour that is looked at; None without a sun."""
+    sun = told.get("sun")
+    if sun is None:
+        return None
+    spans = [{"x": _minutes(a) / 4, "width": (_minutes(b) - _minutes(a)) / 4} for a, b in sun["hours"]]
+    hours = [{"x": hour * 15, "label": str(hour)} for hour in (6, 9, 12, 15, 18)]
+    words = ", ".join(f"{a} to {b}" for a, b in sun["hours"]) or "not at all"
+    return {"spans": spans, "hours": hours, "now": _minutes(clock) / 4, "told": f"direct sun reaches the hero {words}; looked at: {clock}"}
+
+
+def _minutes(clock: str) -> int:
+    hour, minute = clock.split(":")
+    return 60 * int(hour) + int(minute)
+
+
 _FACES = {"top": "top", "front": "side"}
 _MEETS = {"dark": "nothing lit", "lens": "the camera itself", "wall": "a wall", "floor": "the floor", "ceiling": "the ceiling",
           "backdrop": "the backdrop", "surface": "the surface"}  # fmt: skip
@@ -73,6 +104,8 @@ def told_words(told: Mapping[str, Any], names: Mapping[str, str]) -> list[dict[s
     if told.get("falloff") is not None:
         more = ": move the light back, or fill" if told["falloff"] > 1 else ""
         lines.append({"figure": f"{told['falloff']:.1f} stops", "words": f"fall off over the set{more}"})
+    if told.get("exposure") is not None:
+        lines.append(_exposure_line(told["exposure"]))
     sun = told.get("sun")
     if sun is not None:
         hours = ", ".join(f"{a} to {b}" for a, b in sun["hours"]) or "not at all"

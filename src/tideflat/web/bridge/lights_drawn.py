@@ -6,15 +6,21 @@ import json
 from typing import Any
 
 import numpy as np
+import shapely
 
+from tideflat.core.camera.crops import FULL_FRAME
+from tideflat.core.evaluate import Picture
+from tideflat.core.findings.lit import standing
 from tideflat.core.light.form_factor import frame_of
 from tideflat.core.light.sources import sun_way
 from tideflat.core.light.surroundings import card_strips, rig_corners
 from tideflat.core.model import Card, Faced, Lamp, Light, Rig, Scene, Sun, Window
 from tideflat.core.plane.hull import hull_of
+from tideflat.core.tolerances import NEAR_DEPTH_MM, SEEN_AREA
 from tideflat.core.units import format_length
 
 from .light_words import light_name, strength_words
+from .sheets import Sheet, path_data
 
 #: A lamp is so deep behind its face as a share of its width; a window's frame and a card's board so thick, mm.
 _LAMP_DEPTH, _WINDOW_MM, _CARD_MM = 0.6, 60.0, 14.0
@@ -37,6 +43,23 @@ def lights_drawn(scene: Scene, unit: str, table_box: str) -> dict[str, Any]:
     edge = _MARGIN * max(x1 - x0, y1 - y0) if len(bounds) > 1 else 0.0
     box = f"{x0 - edge:.0f} {y0 - edge:.0f} {x1 - x0 + 2 * edge:.0f} {y1 - y0 + 2 * edge:.0f}"
     return {"marks": marks, "box": box, "grip": f"{0.014 * max(x1 - x0, y1 - y0):.0f}", "text": f"{0.03 * max(x1 - x0, y1 - y0):.0f}"}
+
+
+def lights_seen(picture: Picture, sheet: Sheet) -> list[dict[str, str]]:
+    """Outlines in the frame of lamps, windows, cards and rig that the lens would see, were nothing before them; what stands behind the
+    backdrop it does not."""
+    backdrop, found = picture.scene.backdrop, []
+    for key, item_id, corners in standing(picture):
+        if backdrop is not None and corners[:, 1].min() > backdrop.y:
+            continue
+        seen = picture.view.straight(corners)
+        if (seen[:, 2] <= NEAR_DEPTH_MM).any():
+            continue
+        outline = picture.view.bent_outline(hull_of(seen[:, :2]).intersection(shapely.box(*FULL_FRAME)))
+        if outline.geom_type == "Polygon" and outline.area > SEEN_AREA:
+            name = light_name(item_id)
+            found.append({"list": key, "name": name, "d": path_data(np.array(outline.exterior.coords)[:-1], sheet)})
+    return found
 
 
 def _path(points: np.ndarray, scene: Scene, *, closed: bool = True) -> str:

@@ -13,7 +13,7 @@ from tideflat.web.bridge.crops_drawn import chosen_crop, crop_view, veil
 from tideflat.web.bridge.drawing import frame_drawing, table_drawing
 from tideflat.web.bridge.geometry import geometry
 from tideflat.web.bridge.grids_drawn import frame_grids, surface_grid
-from tideflat.web.bridge.lights_drawn import lights_drawn
+from tideflat.web.bridge.lights_drawn import lights_drawn, lights_seen
 from tideflat.web.bridge.places_drawn import places_drawn
 from tideflat.web.bridge.readings import frame_caption, readings
 from tideflat.web.bridge.ruler import ruler, table_text_size
@@ -72,6 +72,7 @@ def stage(
         "table_text": text,
         "table_view_box": table_box,
         "lights_drawn": lights_drawn(scene, glance.unit, table_box),
+        "lights_seen": lights_seen(picture, frame["sheet"]),
         "ruler": ruler(scene.surface, glance.unit),
         "crops": [crop_view(c, frame["sheet"], c is crop) for c in picture.crops],
         "crop": crop,

@@ -12,13 +12,14 @@ from tideflat.core.camera.equivalence import equivalent_mm, focal_from_equivalen
 from tideflat.core.camera.lens import focus_reach_mm
 from tideflat.core.colour.spaces import is_hex
 from tideflat.core.errors import FieldError
+from tideflat.core.formats.light_reader import BEAM, KELVIN
 from tideflat.core.formats.reading import name as plain_line
 from tideflat.core.model import FINISHES, Sensor
 from tideflat.core.model.lens import DISTORTION_TERMS
 from tideflat.web.accounts.models import Studio
 from tideflat.web.ui.fields import Fields
 
-from .models import CameraBody, StoreBackdrop, StoreCard, StoreConverter, StoreLens, StoreSupport, StoreSurface
+from .models import CameraBody, StoreBackdrop, StoreCard, StoreConverter, StoreLens, StoreLight, StoreSupport, StoreSurface
 from .queries import core_backdrop, core_lens, core_sensor, core_surface, zoom_lengths
 
 _LARGEST_MM = 20_000.0
@@ -63,6 +64,11 @@ KINDS: dict[str, Kind] = {
         Kind("card", "card", "cards", StoreCard, (
             Asked("name", "called", "text"), Asked("kind", "is", "choice", choices=tuple(StoreCard.KINDS)),
             Asked("width_mm", "wide"), Asked("height_mm", "high"), Asked("colour", "colour", "colour"))),
+        Kind("light", "light", "lights", StoreLight, (
+            Asked("name", "called", "text"), Asked("kind", "is a", "choice", choices=tuple(StoreLight.KINDS)),
+            Asked("width_mm", "lit face wide"), Asked("height_mm", "lit face high"), Asked("is_round", "is round", "yes"),
+            Asked("beam_deg", "shines in an angle of", "angle", "the whole angle, degrees; empty where it shines all before it", is_needed=False),
+            Asked("kelvin", "colour temperature", "whole", "kelvin: about 3200 for a tungsten lamp, 5500 for a flash or a daylight lamp"))),
         Kind("body", "camera body", "camera bodies", CameraBody, (
             Asked("name", "called", "text"), Asked("sensor_width_mm", "sensor wide"), Asked("sensor_height_mm", "sensor high"),
             Asked("pixels_wide", "pixels wide", "whole"), Asked("pixels_high", "pixels high", "whole"),
@@ -211,6 +217,8 @@ def _accepted(kind: Kind, row: Any) -> None:
                 core_surface(row)
             case StoreBackdrop():
                 core_backdrop(row)
+            case StoreLight():
+                _lamp(row)
             case CameraBody():
                 core_sensor(row)
             case StoreLens():
@@ -220,6 +228,12 @@ def _accepted(kind: Kind, row: Any) -> None:
         last = error.path.rpartition(".")[2]
         words = next((a.words for a in kind.asked if a.name in (last, f"{last}_mm", f"sensor_{last}_mm", f"moving_{last}_mm")), last.replace("_", " "))
         raise FieldError(words, error.rule, error.got) from None
+
+
+def _lamp(row: StoreLight) -> None:
+    for name, value, (low, high) in (("kelvin", row.kelvin, KELVIN), ("beam_deg", row.beam_deg, BEAM)):
+        if value is not None and not low <= value <= high:
+            raise FieldError(name, f"must be from {low:g} to {high:g}", value)
 
 
 def _surface(studio: Studio, row: StoreSurface, values: dict[str, Any]) -> None:

@@ -140,6 +140,27 @@ class StoreCard(models.Model):
         return self.name
 
 
+class StoreLight(models.Model):
+    """A lamp with what is on it: the size of its lit face, the whole angle that it shines in (none: all before it), and how warm it is."""
+
+    KINDS = [("soft-box", "soft box"), ("strip", "strip"), ("lantern", "lantern"), ("reflector", "reflector"), ("grid", "grid"), ("bare-lamp", "bare lamp")]
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="lights")
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=12, choices=KINDS, default="soft-box")
+    width_mm = models.FloatField()
+    height_mm = models.FloatField()
+    is_round = models.BooleanField(default=False)
+    beam_deg = models.FloatField(null=True, blank=True)
+    kelvin = models.FloatField(default=5500)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class StoreSupport(models.Model):
     """What holds the camera: how low and how high it brings the lens, above the floor, and whether it can look straight down."""
 

@@ -28,6 +28,7 @@ from .models import (
     StoreConverter,
     StoreImage,
     StoreLens,
+    StoreLight,
     StoreProp,
     StoresState,
     StoreSupport,
@@ -35,7 +36,7 @@ from .models import (
     WaitingTable,
 )
 from .queries import record_of
-from .starter import BACKDROPS, CARDS, SURFACES, surface_colours
+from .starter import BACKDROPS, CARDS, LIGHTS, SURFACES, surface_colours
 from .starter_props import PROPS
 from .starter_skins import entries_of_prop, entries_of_surface, manifest, picture_bytes, skin_of_entry
 
@@ -208,6 +209,8 @@ def fill_with_starters(studio: Studio) -> None:
         StoreBackdrop.objects.bulk_create(StoreBackdrop(studio=studio, **row) for row in BACKDROPS)
     if not StoreCard.objects.filter(studio=studio).exists():
         StoreCard.objects.bulk_create(StoreCard(studio=studio, **row) for row in CARDS)
+    if not StoreLight.objects.filter(studio=studio).exists():
+        StoreLight.objects.bulk_create(StoreLight(studio=studio, **row) for row in LIGHTS)
     if not StoreSupport.objects.filter(studio=studio).exists():
         _supports(studio)
     if not CameraBody.objects.filter(studio=studio).exists():

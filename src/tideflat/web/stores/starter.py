@@ -56,6 +56,12 @@ BACKDROPS: list[Row] = [
     {"name": "chalk sweep", "kind": "sweep", "width_mm": 1350, "height_mm": 1100, "colour": "#d3cfc6"},
     {"name": "deep sea canvas", "kind": "upright", "width_mm": 1100, "height_mm": 800, "colour": "#39484a"},
 ]
+LIGHTS: list[Row] = [
+    {"name": "big soft box", "kind": "soft-box", "width_mm": 900, "height_mm": 1200},
+    {"name": "small soft box", "kind": "soft-box", "width_mm": 400, "height_mm": 600},
+    {"name": "strip box", "kind": "strip", "width_mm": 300, "height_mm": 1200},
+    {"name": "tungsten spot", "kind": "reflector", "width_mm": 140, "height_mm": 140, "is_round": True, "beam_deg": 60, "kelvin": 3200},
+]
 CARDS: list[Row] = [
     {"name": "white foam card", "kind": "white", "width_mm": 700, "height_mm": 500, "colour": "#f2f2f0"},
     {"name": "small white card", "kind": "white", "width_mm": 300, "height_mm": 210, "colour": "#f2f2f0"},

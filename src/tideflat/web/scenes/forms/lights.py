@@ -6,11 +6,14 @@ import math
 from dataclasses import replace
 from typing import Any
 
+from django.utils.text import slugify
+
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.light_reader import BEAM, KELVIN, STOPS
 from tideflat.core.formats.scene_writer import card_value, light_value, rig_value
 from tideflat.core.light.usual import before_backdrop
 from tideflat.core.model import CARD_KINDS, COVERS, LIGHTING, Card, Faced, Lamp, Light, Rig, RoomLight, Scene, Sun, Window
+from tideflat.web.stores.queries import own_cards, own_lights
 
 from .asked import Asked, Form, Value
 
@@ -24,6 +27,8 @@ LAMPS: dict[str, dict[str, Any]] = {
     "bare-lamp": {"width": 90.0, "height": 90.0, "round": True, "kelvin": 3200.0},
     "sheeted-lamp": {"width": 180.0, "height": 180.0, "round": True, "beam": 110.0, "kelvin": 5500.0},
 }
+#: What of the studio's own is asked for by, and the most letters of its name as an id.
+_OWN, _MOST_ID = "own-", 60
 WINDOW_SIZE = (1100.0, 1300.0)
 RIG_SIZES = {"stand": (60.0, 60.0, 1800.0), "arm": (1200.0, 50.0, 50.0), "person": (460.0, 300.0, 1700.0), "flag": (400.0, 10.0, 500.0)}
 KINDS = ("window", *LAMPS, "sun", "room", *(f"{kind}-card" for kind in CARD_KINDS), *RIG_SIZES)
@@ -38,14 +43,37 @@ _SHEET_BEFORE, _SHEET_SIZE = 300.0, 900.0
 
 
 def light_add(asked: Asked) -> Value:
-    """One more of ``what`` (KINDS), where it is of use: lights to the back left first, a card opposite the first light."""
-    what = asked.fields.choice("what", KINDS)
+    """One more of ``what`` (KINDS, or ``own-light-`` or ``own-card-`` with its number in the studio's kit), where it is of use: lights to the back left first, a card opposite the first light."""
     scene = asked.seen
+    if asked.fields.text("what", 40).startswith(_OWN):
+        return _own(asked)
+    what = asked.fields.choice("what", KINDS)
     if what in RIG_SIZES:
         return {"act": "rig", "rig": rig_value(_new_rig(what, scene)), **asked.where_own("rig")}
     if what.endswith("-card"):
         return {"act": "card", "card": card_value(_new_card(what.removesuffix("-card"), scene)), **asked.where_own("cards")}
     return {"act": "light", "light": light_value(_new_light(what, scene)), **asked.where_own("lights")}
+
+
+def _own(asked: Asked) -> Value:
+    """A light or a card of the studio's kit, with its sizes, under its own name."""
+    scene, kind, number = asked.seen, *asked.fields.text("what", 40).removeprefix(_OWN).partition("-")[::2]
+    owned: list[tuple[int, str, Lamp | Card]] = []
+    if kind == "light":
+        owned += own_lights(asked.studio)
+    elif kind == "card":
+        owned += own_cards(asked.studio)
+    found = next((own for own in owned if str(own[0]) == number), None)
+    if found is None:
+        raise FieldError("what", "must be one of your lights or cards", asked.fields.text("what", 40))
+    _, name, item = found
+    item_id = fresh_id(slugify(name)[:_MOST_ID] or kind, scene)
+    if isinstance(item, Card):
+        place = _new_card(item.kind, scene)
+        return {"act": "card", "card": card_value(replace(item, id=item_id, at=place.at, toward=place.toward)), **asked.where_own("cards")}
+    faced = [light for light in scene.lights if isinstance(light, Faced)]
+    at, toward = _place(scene, len(faced) % len(_PLACES), _LAMP_UP)
+    return {"act": "light", "light": light_value(replace(item, id=item_id, at=at, toward=toward)), **asked.where_own("lights")}
 
 
 def fresh_id(wanted: str, scene: Scene) -> str:

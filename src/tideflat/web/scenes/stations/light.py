@@ -7,6 +7,7 @@ from typing import Any
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import COVERS, Card, Faced, Lamp, Light, Rig, Sun, Window
 from tideflat.web.bridge.light_words import light_name
+from tideflat.web.stores.queries import own_cards, own_lights
 
 from ..forms.lights import LAMPS
 from .station import Look, Reading, Station
@@ -37,7 +38,11 @@ def _context(look: Look) -> dict[str, Any]:
         "rig": [_rig(piece) for piece in scene.rig],
         "covers": tuple(COVERS),
         "windows": windows,
-        "offered": {"lights": LIGHTS_OFFERED, "cards": CARDS_OFFERED, "rig": RIG_OFFERED},
+        "offered": {
+            "own": [(f"own-light-{pk}", name) for pk, name, _ in own_lights(look.row.studio)]
+            + [(f"own-card-{pk}", name) for pk, name, _ in own_cards(look.row.studio)],
+            "lights": LIGHTS_OFFERED, "cards": CARDS_OFFERED, "rig": RIG_OFFERED,
+        },
         "some_off": any(not light.on for light in scene.lights),
         "room": scene.room,
     }

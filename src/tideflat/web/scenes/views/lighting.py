@@ -12,10 +12,11 @@ from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_writer import pack_scene
 from tideflat.core.lit import worn_colours
+from tideflat.core.model import Sun
 from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.light_drawn import clips
-from tideflat.web.bridge.light_words import told_words
+from tideflat.web.bridge.light_words import day_line, told_words
 from tideflat.web.ui.fields import Fields
 from tideflat.web.work.light_keeper import KEEPER
 
@@ -69,5 +70,7 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
 
 def _told(picture: Picture, told: dict[str, object]) -> str:
     names = {i: prop.name for i, prop in picture.props.items()}
-    context = {"lines": told_words(told, names), "is_usual": not picture.scene.lights}
+    sun = next((light for light in picture.scene.lights if isinstance(light, Sun) and light.on), None)
+    day = None if sun is None else day_line(told, sun.time[11:16])
+    context = {"lines": told_words(told, names), "is_usual": not picture.scene.lights, "day": day}
     return render_to_string("scenes/fragments/light_told.html", context)

@@ -24,7 +24,7 @@ from ..images import photograph_from
 from ..kit_facts import SET_MM, TABLE_MM, reach, surface_gaps
 from ..kit_forms import KINDS, Asked, Kind, keep_item, read_values, values_of
 from ..lens_measured import lens_measured
-from ..models import CameraBody, StoreBackdrop, StoreCard, StoreConverter, StoreLens, StoreSupport, StoreSurface
+from ..models import CameraBody, StoreBackdrop, StoreCard, StoreConverter, StoreLens, StoreLight, StoreSupport, StoreSurface
 from ..queries import core_sensor
 from .measuring import PHOTOGRAPHS_A_MINUTE
 
@@ -44,6 +44,7 @@ def kit(request: StudioRequest) -> HttpResponse:
         "surface_gaps": surface_gaps(surfaces),
         "backdrops": StoreBackdrop.objects.filter(studio=studio),
         "cards": StoreCard.objects.filter(studio=studio),
+        "lights": StoreLight.objects.filter(studio=studio),
         "bodies": [_body(b) for b in bodies],
         "lenses": [_lens(row, body, supports, unit) for row in StoreLens.objects.filter(studio=studio, fixed_on=None)],
         "compared_on": body,

@@ -8,7 +8,7 @@ const SPREAD = 6; // places that things' light is carried beyond their edges
 const EXPONENT = 1 / 2.2;
 const LESS = Uint8ClampedArray.from({ length: STEPS * MOST + 1 }, (_, k) => 255 * Math.min(1, (k / STEPS) ** EXPONENT));
 const MORE = Uint8ClampedArray.from({ length: STEPS * MOST + 1 }, (_, k) => 255 * (1 - Math.max(1, k / STEPS) ** -EXPONENT));
-const OVER = ["frame-crops", "frame-grids", "frame-scheme", "frame-over"];
+const OVER = ["frame-crops", "frame-grids", "frame-lights", "frame-scheme", "frame-over"];
 let views = null;
 
 export function dress() {
