@@ -1,7 +1,7 @@
 """What an incident meter held at the subject asks for.
 
-Source: ISO 2720:1974 (general purpose exposure meters), ``N2 / t = E S / C`` with C = 250 for a flat receptor; the constant from memory. What
-a near lens loses is in the effective aperture.
+Source: ISO 2720:1974 (general purpose exposure meters), ``N2 / t = E S / C`` with C = 250 for a flat receptor; the constant from memory.
+What a near lens loses is in the effective aperture.
 """
 
 from __future__ import annotations

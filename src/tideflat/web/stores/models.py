@@ -143,7 +143,7 @@ class StoreCard(models.Model):
 class StoreLight(models.Model):
     """A lamp with what is on it: the size of its lit face, the whole angle that it shines in (none: all before it), and how warm it is."""
 
-    KINDS = [("soft-box", "soft box"), ("strip", "strip"), ("lantern", "lantern"), ("reflector", "reflector"), ("grid", "grid"), ("bare-lamp", "bare lamp")]
+    KINDS = [(kind, kind.replace("-", " ")) for kind in ("soft-box", "strip", "lantern", "reflector", "grid", "bare-lamp")]
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="lights")
     name = models.CharField(max_length=120)

@@ -16,7 +16,7 @@ from tideflat.core.formats.ground_reader import backdrop_from_value, surface_fro
 from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.prop_table import PropRecord
 from tideflat.core.formats.reading import name as plain_line
-from tideflat.core.model import Backdrop, Camera, Card, Converter, Lamp, Lens, Prop, Sensor, Support, Surface
+from tideflat.core.model import Backdrop, Camera, Converter, Lens, Prop, Sensor, Support, Surface
 from tideflat.core.model.kit import Body, Kit, KitConverter, KitLens
 from tideflat.core.remedies.candidate import NamedLens, Stores
 from tideflat.core.remember import counted
@@ -26,10 +26,8 @@ from tideflat.web.ui.fields import whole_from
 from .models import (
     CameraBody,
     StoreBackdrop,
-    StoreCard,
     StoreConverter,
     StoreLens,
-    StoreLight,
     StoreProp,
     StoresState,
     StoreSupport,
@@ -288,23 +286,6 @@ def kit_of(studio: Studio) -> Kit:
         tuple(Support(s.name, s.kind, s.lowest_mm, s.highest_mm, s.inverts, s.reach_mm) for s in supports),
         tuple(KitConverter(c.name, Converter(c.factor, c.length_mm), c.shortest_mm) for c in StoreConverter.objects.filter(studio=studio)),
     )
-
-
-def own_lights(studio: Studio) -> list[tuple[int, str, Lamp]]:
-    """(pk, name, the lamp, where nobody has put it yet) of the studio's lights."""
-    return [
-        (row.pk, row.name, Lamp("own", at=(0.0, 0.0, 0.0), toward=(0.0, -1.0, 0.0), width=row.width_mm, height=row.height_mm, round=row.is_round, beam=row.beam_deg, kelvin=row.kelvin))
-        for row in StoreLight.objects.filter(studio=studio)
-    ]
-
-
-def own_cards(studio: Studio) -> list[tuple[int, str, Card]]:
-    """The same of its cards; a coloured one is a tint."""
-    return [
-        (row.pk, row.name, Card("own", "tint" if row.kind == "colour" else row.kind, (0.0, 0.0, 0.0), (0.0, -1.0, 0.0), row.width_mm, row.height_mm,
-                                row.colour if row.kind == "colour" else None))
-        for row in StoreCard.objects.filter(studio=studio)
-    ]  # fmt: skip
 
 
 def zoom_lengths(row: StoreLens) -> tuple[float, ...]:

@@ -13,7 +13,7 @@ from tideflat.core.formats.light_reader import BEAM, KELVIN, STOPS
 from tideflat.core.formats.scene_writer import card_value, light_value, rig_value
 from tideflat.core.light.usual import before_backdrop
 from tideflat.core.model import CARD_KINDS, COVERS, LIGHTING, Card, Faced, Lamp, Light, Rig, RoomLight, Scene, Sun, Window
-from tideflat.web.stores.queries import own_cards, own_lights
+from tideflat.web.stores.kit_light import own_cards, own_lights
 
 from .asked import Asked, Form, Value
 

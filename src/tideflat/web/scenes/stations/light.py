@@ -7,7 +7,7 @@ from typing import Any
 from tideflat.core.evaluate import Picture
 from tideflat.core.model import COVERS, Card, Faced, Lamp, Light, Rig, Sun, Window
 from tideflat.web.bridge.light_words import light_name
-from tideflat.web.stores.queries import own_cards, own_lights
+from tideflat.web.stores.kit_light import own_cards, own_lights
 
 from ..forms.lights import LAMPS
 from .station import Look, Reading, Station
