@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gzip
 import threading
+from types import SimpleNamespace
 
 import pytest
 from django.contrib.auth.models import User
@@ -65,6 +66,7 @@ def test_tries_are_counted_by_who_and_what_for():
 
 def test_changes_are_limited_and_nothing_is_lost(hand, monkeypatch):
     monkeypatch.setattr("tideflat.web.scenes.views.answers.CHANGES_A_MINUTE", 2)
+    monkeypatch.setattr("tideflat.web.accounts.throttle.time", SimpleNamespace(time=lambda: 1_000_000.0))  # all in one minute
     assert [hand.do("move", id="p1", x=x, y=1).status_code for x in (1, 2, 3)] == [200, 200, 429]
     assert hand.placement("p1")["x"] == 2
 

@@ -37,11 +37,11 @@ FILL_KIND = Kind(
 ELSEWHERE_KIND = Kind(
     code="light.elsewhere", rank=188, severity="taste", unit="stops", measure="how much brighter than the hero a thing comes out under straight light",
     limit=BRIGHTER_THAN_HERO, limit_note="of large things of 0.6 % of the frame or more that the key reaches, in 0.35 stops more light than the hero's",
-    gives="a darker such thing, or a place further from the light, would have to give", makers=("round the hero", "further off"), retouch_minutes=8,
+    gives="a darker such thing, or a place further from the light, would have to give", makers=("round the hero", "further off"),
 )  # fmt: skip
 SPILL_KIND = Kind(
     code="light.spill", rank=189, severity="taste", unit="stops", measure="how much more straight light than the hero the backdrop gets where the frame sees it",
-    limit=BRIGHTER_THAN_HERO, gives="a backdrop further off, or a flag before it, would have to give", makers=("round the hero",), retouch_minutes=8,
+    limit=BRIGHTER_THAN_HERO, gives="a backdrop further off, or a flag before it, would have to give", makers=("round the hero",),
 )  # fmt: skip
 CEILING_KIND = Kind(
     code="light.ceiling", rank=191, severity="taste", unit="%", measure="how much of the light on a level face at the hero the ceiling gives back",
@@ -129,7 +129,9 @@ def find_brighter(picture: Picture) -> Iterator[Finding]:
     if lit is None or picture.things[lit.hero].visible_share == 0 or picture.props[lit.hero].finish in _MIRRORING:
         return
     own = hero_things(picture, lit.hero)
-    beside = {*own, *_under(picture, lit.hero)}
+    subject = picture.props[lit.hero].id
+    twins = (i for i, prop in picture.props.items() if prop.id == subject)  # another of the same is the same subject
+    beside = {*own, *_under(picture, lit.hero), *twins}
     asked = [i for i, thing in picture.things.items() if i not in beside and _is_asked(picture, i, thing.frame_area_share)]
     bright = _bright(picture, [*own, *asked], [source for source, _ in lit.lights])
     hero = max((b for b in bright if b.id in own), key=lambda b: b.light, default=None)

@@ -31,7 +31,7 @@ GLARE_KIND = Kind(
 DULL_KIND = Kind(
     code="light.dull", rank=192, severity="taste", unit="degrees", measure="how far a flat of metal, or the hero's gloss, would have to tilt to mirror a light or a bright card",
     limit=Fact(0, "degrees", "geometry"), limit_note="of flats of 0.6 % of the frame or more that lead, support or accent",
-    gives="another place for the camera, or a larger light, would have to give", makers=("a light where it mirrors",), retouch_minutes=8,
+    gives="another place for the camera, or a larger light, would have to give", makers=("a light where it mirrors",),
 )  # fmt: skip
 #: Parts of a light that are looked at, a side.
 _SIDE = 4

@@ -47,7 +47,7 @@ LIGHT_FINDING_WORDS: dict[str, Say] = {
     ),
     "light.elsewhere": lambda f, N, n, mm: (
         f"{N[0]} is brighter than the {n[-1]}",
-        f"It comes out {f.measure:.1f} stops brighter, by where the {_light(f)} stands: the eye goes there first.",
+        f"By {f.measure:.1f} stops, in the light of the {_light(f)}: the eye goes there first.",
     ),
     "light.spill": lambda f, N, n, mm: (
         "Light spills on the backdrop",
