@@ -35,6 +35,7 @@ def test_no_form_of_the_kit_keeps_a_name_that_the_core_would_not_take(ada, studi
     values |= {"lens": {"focal_length_mm": "50", "max_aperture": "2", "min_aperture": "22", "min_focus_mm": "450"}}
     values |= {"support": {"kind": "tripod", "lowest_mm": "300", "highest_mm": "1600"}}
     values |= {"converter": {"factor": "1.4", "length_mm": "20"}}
+    values |= {"light": {"kind": "strip", "width_mm": "300", "height_mm": "1200", "kelvin": "5500"}}
     model = KINDS[kind].model
     before = model._default_manager.count()
     assert ada.post(f"/stores/kit/{kind}/new/", {**values[kind], "name": "plain"}).status_code == 302

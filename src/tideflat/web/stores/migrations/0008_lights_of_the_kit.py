@@ -6,7 +6,7 @@ from django.db import migrations, models
 
 class Migration(migrations.Migration):
     dependencies = [
-        ("accounts", "0003_people_again_and_counts"),
+        ("accounts", "0001_initial"),
         ("stores", "0007_moving_pictures_and_converters"),
     ]
 
