@@ -365,3 +365,11 @@ def test_a_card_of_the_kit_and_none_of_another_studio(row, ada, hand, studio):
     assert (found["id"], found["kind"], found["colour"], found["width"]) == ("green-board", "tint", "#88aa77", 310)
     for wrong in (f"own-light-{foreign.pk}", "own-light-", "own-card-999999", "own-hat-1"):
         assert hand.do("light-add", what=wrong).status_code == 400
+
+
+@pytest.mark.parametrize("clock", ["2026-06-21T16:00:00+01:00", "20260621T160000+0100"])
+def test_the_day_of_a_sun_is_told_however_its_time_is_written(row, ada, hand, clock):
+    hand.do("room-lies", field="north", value="90")
+    hand.do("light-add", what="sun")
+    assert hand.do("light-set", id="sun", field="time", value=clock).status_code == 200
+    assert "looked at: 16:00" in asked(ada, row, told=1).json()["told"]

@@ -43,7 +43,7 @@ LIGHT_FINDING_WORDS: dict[str, Say] = {
     ),
     "light.no_fill": lambda f, N, n, mm: (
         f"The side of the {n[0]} that the lens sees is dark",
-        f"The {_light(f)} comes from behind, and what fills stands {f.measure:.1f} stops under it; a white card toward the lens opens it.",
+        f"The {_light(f)} comes from behind, and what fills stands {f.measure:.1f} stops{' or more' if f.measure >= 7 else ''} under it; a white card toward the lens opens it.",
     ),
     "light.elsewhere": lambda f, N, n, mm: (
         f"{N[0]} is brighter than the {n[-1]}",
@@ -77,7 +77,7 @@ LIGHT_FINDING_WORDS: dict[str, Say] = {
     ),
     "rig.collides": lambda f, N, n, mm: (
         f"The {_light(f)} stands in the {_other(f, n)}",
-        f"By {mm(f.measure)}, as blocks; one of them has to give way.",
+        f"By {mm(f.measure)}; one of them has to give way.",
     ),
     "light.harsh": lambda f, N, n, mm: (
         f"The {_light(f)} is hard",

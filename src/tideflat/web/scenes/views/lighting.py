@@ -11,6 +11,7 @@ from tideflat.core.acts.registry import act_from_value, tried
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_writer import pack_scene
+from tideflat.core.light.sun import moment_of
 from tideflat.core.lit import worn_colours
 from tideflat.core.model import Sun
 from tideflat.web.accounts.access import StudioRequest, member_required
@@ -71,6 +72,6 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
 def _told(picture: Picture, told: dict[str, object]) -> str:
     names = {i: prop.name for i, prop in picture.props.items()}
     sun = next((light for light in picture.scene.lights if isinstance(light, Sun) and light.on), None)
-    day = None if sun is None else day_line(told, sun.time[11:16])
+    day = None if sun is None else day_line(told, moment_of(sun.time).strftime("%H:%M"))
     context = {"lines": told_words(told, names), "is_usual": not picture.scene.lights, "day": day}
     return render_to_string("scenes/fragments/light_told.html", context)
