@@ -121,7 +121,7 @@ def chance_act(rng: random.Random, scene: Scene) -> dict[str, Any]:
         {"act": "place_backdrop", **where, "x": some["x"]}, {"act": "table_height", **where, "height_above_floor": 700}, {"act": "scheme", **where, "scheme": rng.choice([None, {"kind": "crescent", "opens": "left"}])},
         {"act": "light", **where, "light": rng.choice(LIGHTS)}, {"act": "card", **where, "card": CARD}, {"act": "rig", **where, "rig": RIG},
         {"act": "move_light", **where, "id": "lamp", "at": [some["x"], 900, 500]}, {"act": "move_light", **where, "list": "cards", "id": "card", "toward": [-1, 0.5, 0]},
-        {"act": "remove_light", **where, "id": "lamp"}, {"act": "only_light", **where, "id": rng.choice(["lamp", None])}, {"act": "turn_set", "degrees": rng.choice([30, -90])}, {"act": "room_place", "north": 120},
+        {"act": "remove_light", **where, "id": "lamp"}, {"act": "only_light", **where, "id": rng.choice(["lamp", None])}, {"act": "turn_set", "degrees": rng.choice([30, -90])}, {"act": "room_place", "north": 120}, {"act": "keep_shadow", "setup": setup, "time": rng.choice(["2026-06-21T10:20:00+02:00", "2026-06-21T17:45:00+02:00"])},
         {"act": "room", "ceiling_height": rng.choice([None, 2600])}, {"act": "title", "title": "Evening"}, {"act": "leaning", "leaning": rng.choice(LEANINGS), "value": rng.choice([-1, 0, 1])},
         {"act": "brief", "mood": "bright", "tags": ["orange"]}, {"act": "begin", "use": "feed", "story": "One line."}, {"act": "palette", "palette": rng.choice([None, colours])},
         {"act": "palette_from_subject", "setup": setup}, {"act": "palette_colour", "hex": "#536068"}, {"act": "remove_palette_colour", "at": 0},

@@ -15,13 +15,15 @@ from .colour.shoulder import rolled
 from .evaluate import Picture
 from .light.exposing import reference_light, subject_of
 from .light.falling import LUMINANCE, Lighting
-from .light.on_surface import surface_light
+from .light.on_surface import Part, surface_light
 from .light.on_things import Seen, ThingsLit, backdrop_light, things_light, things_seen
 from .light.surroundings import mean_rgb
 from .lit import lighting_of, lit_picture, worn_colours
 
 #: Places across the table and the frame where things are looked at, across the surface, and across what the frame sees behind things.
 THINGS_ACROSS, THINGS_IN_FRAME, SURFACE_ACROSS, FRAME_ACROSS = 150, 190, 300, 360
+#: The frame looks at a part of the surface by itself where that is less than this share of it; places of its edge that are asked.
+_LITTLE, _EDGE_LOOKED = 0.3, 24
 #: The wall behind everything, where nothing is known of it, has this share of the light at the subject.
 _WALL_SHARE = 0.5
 
@@ -53,12 +55,39 @@ def light_drawn(
     heroes = lit.hero_ids()
     subject = subject_of(lighting, heroes[0] if heroes else None, np.array(lit.setup.camera.aim), lit.view.position)
     exposed = reference_light(lighting, subject, quick=share < 1)
-    over = surface_light(lighting, surface_size(lighting, share), side=6 if share == 1 else 4) / exposed
+    side = 6 if share == 1 else 4
+    over = surface_light(lighting, surface_size(lighting, share), side=side) / exposed
     box = table_box(lit)
     things = _scaled(things_light(lighting, seen_from_above(lighting, box, round(THINGS_ACROSS * share))), exposed)
     frame_things = _scaled(things_light(lighting, seen_through_lens(lighting, lit, round(THINGS_IN_FRAME * share))), exposed)
     over = shouldered(over, mean_rgb(lit.scene.surface.colours))
-    return DrawnLight(over, things, box, _behind(lighting, lit, over, exposed), frame_things, exposed), lighting
+    near = None
+    if (part := near_part(lit)) is not None:
+        size = part_size(part, share)
+        near = part, shouldered(surface_light(lighting, size, side=side, part=part) / exposed, mean_rgb(lit.scene.surface.colours))
+    return DrawnLight(over, things, box, _behind(lighting, lit, over, exposed, near), frame_things, exposed), lighting
+
+
+def near_part(picture: Picture) -> Part | None:
+    """The part of the surface that the frame sees, where that is little of it: shadows are then drawn there by themselves, as finely as the
+    frame shows them."""
+    surface, view = picture.scene.surface, picture.view
+    ways = _rays(picture, _EDGE_LOOKED)
+    ways = np.concatenate([ways[0], ways[-1], ways[:, 0], ways[:, -1]])
+    if (ways[:, 2] >= 0).any():
+        return None
+    met = view.position[:2] - view.position[2] / ways[:, 2:] * ways[:, :2]
+    (x0, y0), (x1, y1) = np.maximum(met.min(axis=0), 0.0), np.minimum(met.max(axis=0), (surface.width, surface.depth))
+    if x1 <= x0 or y1 <= y0 or (x1 - x0) * (y1 - y0) > _LITTLE * surface.width * surface.depth:
+        return None
+    return float(x0), float(y0), float(x1), float(y1)
+
+
+def part_size(part: Part, share: float = 1.0) -> tuple[int, int]:
+    """(across, down) of the picture over a part of the surface."""
+    x0, y0, x1, y1 = part
+    scale = share * FRAME_ACROSS / max(x1 - x0, y1 - y0)
+    return max(2, round(scale * (x1 - x0))), max(2, round(scale * (y1 - y0)))
 
 
 def surface_size(lighting: Lighting, share: float = 1.0) -> tuple[int, int]:
@@ -112,8 +141,10 @@ def seen_through_lens(lighting: Lighting, picture: Picture, across: int) -> Seen
     return things_seen(lighting, np.broadcast_to(picture.view.position, ways.shape), ways, f"through lens {picture.setup.camera}")
 
 
-def _behind(lighting: Lighting, picture: Picture, over: np.ndarray, exposed: np.ndarray) -> np.ndarray:
-    """(h, w, 3) what the frame sees of surface, backdrop and wall, by where each ray meets them."""
+def _behind(
+    lighting: Lighting, picture: Picture, over: np.ndarray, exposed: np.ndarray, near: tuple[Part, np.ndarray] | None
+) -> np.ndarray:
+    """(h, w, 3) what the frame sees of surface, backdrop and wall, by where each ray meets them. near: a part of the surface, more finely."""
     ways = _rays(picture, FRAME_ACROSS)
     lens = picture.view.position
     surface, backdrop = picture.scene.surface, picture.scene.backdrop
@@ -129,6 +160,9 @@ def _behind(lighting: Lighting, picture: Picture, over: np.ndarray, exposed: np.
     x, y = lens[0] + far * ways[..., 0], lens[1] + far * ways[..., 1]
     before = y <= backdrop.y if backdrop is not None else np.isfinite(y)
     _lay(found, over.astype(np.float32), np.where(before, x / surface.width, np.nan), 1 - y / surface.depth)
+    if near is not None:
+        (x0, y0, x1, y1), finer = near
+        _lay(found, finer.astype(np.float32), np.where(before, (x - x0) / (x1 - x0), np.nan), (y1 - y) / (y1 - y0))
     return found
 
 

@@ -53,7 +53,7 @@ def light_told(picture: Picture, lighting: Lighting) -> dict[str, Any]:
 
 
 def _exposure(picture: Picture, lighting: Lighting) -> dict[str, Any] | None:
-    """What a meter at the subject asks for at the set-up's aperture, a near lens's loss counted: ``time_s``, or with a flash the ``aperture``
+    """What a meter at the subject asks for at the set-up's aperture, a near lens's loss and filters counted: ``time_s``, or with a flash the ``aperture``
     to set; ``off``: stops that what is set is over it, None where none is set. None in the dark."""
     subject = subject_of(lighting, next(iter(picture.hero_ids()), None), np.array(picture.setup.camera.aim), picture.view.position)
     lux = float(reference_light(lighting, subject) @ LUMINANCE) if lighting.sources else 0.0
@@ -61,7 +61,12 @@ def _exposure(picture: Picture, lighting: Lighting) -> dict[str, Any] | None:
         return None
     own = picture.setup.exposure if isinstance(picture.setup.exposure, Exposure) else None
     iso, marked, effective = 100.0 if own is None else own.iso, picture.setup.camera.aperture, picture.depth_of_field.effective_aperture
-    found = {"iso": iso, "marked": marked, "bellows": 2 * math.log2(effective / marked), "flash": own is not None and own.flash, "off": None}
+    filtered = 0.0 if own is None else own.filter_stops
+    found = {
+        "iso": iso, "marked": marked, "bellows": 2 * math.log2(effective / marked), "filter": filtered,
+        "flash": own is not None and own.flash, "off": None,
+    }  # fmt: skip
+    lux /= 2**filtered  # as much as comes through
     if own is not None and own.flash:
         asked = aperture_asked(lux, iso) * marked / effective
         return found | {"aperture": asked, "off": 2 * math.log2(asked / marked)}

@@ -11,6 +11,7 @@ import numpy as np
 from .colour.spaces import linear_from_rgb
 from .evaluate import Picture
 from .light.falling import Lighting
+from .light.keeping import as_high_again
 from .light.mirrors import mirrors_of
 from .light.readings import at_hero, at_points, falloff_stops, highest_point
 from .light.shadows import rings_of, shadow_of
@@ -120,7 +121,13 @@ def sun_value(lighting: Lighting, picture: Picture) -> dict[str, Any] | None:
     if heroes and not source.is_spread:
         hero = picture.bodies[heroes[0]]
         hours = sun_hours(lighting, sun, source.opening, highest_point(hero), lighting.owner("placement", hero.id))
-    return {"elevation": round(place.elevation, 4), "azimuth": round(place.azimuth, 4), "hours": [list(h) for h in hours]}
+    again = as_high_again(sun)
+    return {
+        "elevation": round(place.elevation, 4),
+        "azimuth": round(place.azimuth, 4),
+        "hours": [list(h) for h in hours],
+        "as_high_again": None if again is None else again.strftime("%H:%M"),
+    }
 
 
 def _plain(vector: Any) -> list[float]:

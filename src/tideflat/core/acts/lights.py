@@ -174,8 +174,8 @@ class TurnSet(Act):
                 "degrees", "must be a quarter turn, or the room's walls not known: they stand square to the table", self.degrees
             )
         x, y = scene.surface.width / 2, scene.surface.depth / 2
-        turned = _turner(-self.degrees, x, y)
-        after = replace(scene, room=_room_turned(room, -self.degrees, turned), **_all_turned(scene, turned))
+        turned = turner(-self.degrees, x, y)
+        after = replace(scene, room=room_turned(room, -self.degrees, turned), **_all_turned(scene, turned))
         for setup in scene.setups:
             after = after.with_setup(setup.name, replace(setup, **_all_turned(setup, turned)))
         return Done(after, self.act, (("degrees", self.degrees),))
@@ -184,7 +184,7 @@ class TurnSet(Act):
 Turn = Callable[[tuple[float, float, float], bool], tuple[float, float, float]]
 
 
-def _turner(degrees: float, x: float, y: float) -> Turn:
+def turner(degrees: float, x: float, y: float) -> Turn:
     c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
 
     def turned(point: tuple[float, float, float], is_way: bool) -> tuple[float, float, float]:
@@ -200,11 +200,11 @@ def _all_turned(of: Scene | Setup, turned: Turn) -> dict[str, Any]:
     for key in LIGHTING:
         items = getattr(of, key)
         if isinstance(items, tuple):
-            found[key] = tuple(_turned(i, turned) for i in items)
+            found[key] = tuple(turned_round(i, turned) for i in items)
     return found
 
 
-def _turned(item: Any, turned: Turn) -> Any:
+def turned_round(item: Any, turned: Turn) -> Any:
     if not isinstance(item, Faced | Card | Rig):
         return item
     moved = replace(item, at=turned(item.at, False), toward=turned(item.toward, True))
@@ -214,7 +214,7 @@ def _turned(item: Any, turned: Turn) -> Any:
     return moved
 
 
-def _room_turned(room: Room | None, degrees: float, turned: Turn) -> Room | None:
+def room_turned(room: Room | None, degrees: float, turned: Turn) -> Room | None:
     if room is None:
         return None
     north = None if room.north is None else (room.north + degrees + 180) % 360 - 180

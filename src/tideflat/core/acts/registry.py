@@ -35,6 +35,7 @@ from . import (
     series,
     set_ups,
     several,
+    sun_kept,
     things,
 )
 from .act import Act, Done
@@ -60,6 +61,7 @@ _MODULES = (
     details,
     ground,
     lights,
+    sun_kept,
     palette,
     brief,
     judgement,

@@ -128,7 +128,7 @@ def motion_value(motion: Motion) -> dict[str, Any]:
 
 def exposure_value(exposure: Exposure) -> dict[str, Any]:
     """A hand is only told of where it holds the camera."""
-    return _but(_fields(exposure), handheld=False)
+    return _but(_fields(exposure), handheld=False, filter_stops=0.0)
 
 
 def guide_value(guide: Guide) -> dict[str, Any]:

@@ -38,6 +38,8 @@ MOST_GUIDES = 60
 #: What a body is set to, and how long it exposes, s.
 ISO = (1.0, 1e6)
 TIME_S = (LEAST_TIME_S, 3600.0)
+#: Two dense filters, one before the other.
+MOST_FILTER_STOPS = 20.0
 #: The fastest that anything on a table moves, mm/s.
 MOST_SPEED = 1e5
 #: A rim that is trimmed or kept clear leaves the middle of the crop, as shares of its shorter side.
@@ -97,7 +99,11 @@ def _own_exposure(node: Node) -> Exposure | LeftOut | None:
 def exposure_of(node: Node) -> Exposure:
     """How a set-up is exposed. Raises DocumentError."""
     exposure = Exposure(
-        node.number("iso", *ISO, 100), node.number("time_s", *TIME_S, 0.01), node.flag("flash", False), node.flag("handheld", False)
+        node.number("iso", *ISO, 100),
+        node.number("time_s", *TIME_S, 0.01),
+        node.flag("flash", False),
+        node.flag("handheld", False),
+        node.number("filter_stops", 0.0, MOST_FILTER_STOPS, 0.0),
     )
     node.close()
     return exposure

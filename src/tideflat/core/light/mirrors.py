@@ -136,8 +136,8 @@ def met_along(
     kind, name = lighting.casters.owners[int(met.owner[0])] if met.owner[0] >= 0 else ("dark", "dark")
     meets = name if kind in ("placement", "card", "rig", "light") else kind
     for source in lighting.sources:
-        at_source = _far_to_source(source, start, direction)
-        if at_source is not None and at_source <= far + 2 * LIFTED_MM:
+        at_source = float(far_to_source(source, start[None], direction[None])[0])
+        if at_source <= far + 2 * LIFTED_MM and math.isfinite(at_source):
             far, meets = at_source, source.id
     if meets in NEVER_SHADE:
         meets = _sky_along(lighting, start, direction) or meets
@@ -160,24 +160,31 @@ def _sky_along(lighting: Lighting, start: np.ndarray, direction: np.ndarray) -> 
     return sky
 
 
-def _far_to_source(source: Source, start: np.ndarray, direction: np.ndarray) -> float | None:
-    """How far a ray goes to a light's face, seen from its front; None where it does not meet it. The sun lies further than anything."""
+def far_to_source(source: Source, starts: np.ndarray, ways: np.ndarray) -> np.ndarray:
+    """(n,) mm along unit ways (n, 3) from starts (n, 3) to a light's face, seen from its front; infinite where it is not met. The sun lies
+    further than anything."""
+    far, off = off_source(source, starts, ways)
+    return np.where(off <= 0, far, np.inf)
+
+
+def off_source(source: Source, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """((n,) mm to the plane of a light's face, seen from its front; (n,) how far beside the face it is met, -1 in its middle, 0 at its edge,
+    as a share of its half-sides), infinite where the plane is not met."""
+    nowhere = np.full(len(starts), np.inf)
     if source.outline is None:
-        return None
+        return nowhere, nowhere
     outline = source.outline
     out = source.faces[0].out
-    slope = float(direction @ out)
-    if slope >= 0:
-        return None
     along, upward = outline[1] - outline[0], outline[-1] - outline[0]
     if len(outline) == 4:
         face = Opening(outline.mean(axis=0), along / 2, upward / 2, False)
     else:
         middle, quarter = outline.mean(axis=0), len(outline) // 4
         face = Opening(middle, outline[0] - middle, outline[quarter] - middle, True)
-    if not face.passes(start[None], direction)[0]:
-        return None
-    return float((outline[0] - start) @ out) / slope
+    slope = ways @ out
+    far = ((outline[0] - starts) @ out) / np.where(slope < 0, slope, 1.0)
+    is_met = (slope < 0) & (far > 0)
+    return np.where(is_met, far, np.inf), np.where(is_met, face.off(starts + np.where(is_met, far, 0.0)[:, None] * ways), np.inf)
 
 
 def _plain(vector: np.ndarray) -> tuple[float, float, float]:

@@ -35,31 +35,53 @@ _CORNERS = 1 << _SHIFT
 _SIDES = ((-1, -1), (1, -1), (1, 1), (-1, 1))
 
 
-def surface_light(lighting: Lighting, size: tuple[int, int], *, side: int = _SIDE) -> np.ndarray:
-    """(down, across, 3) linear lux on the surface, the back row first. size: (across, down)."""
+#: x0, y0, x1, y1 of a part of the surface, mm.
+Part = tuple[float, float, float, float]
+
+
+def surface_light(lighting: Lighting, size: tuple[int, int], *, side: int = _SIDE, part: Part | None = None) -> np.ndarray:
+    """(down, across, 3) linear lux on the surface, or a part of it, the back row first. size: (across, down)."""
     found = np.zeros((size[1], size[0], 3))
     for source in lighting.sources:
         if not source.sky_lux:
-            found += straight_over(lighting, source, size, side=side)[..., None] * source.rgb
-    return found + cv2.resize(_back(lighting), size, interpolation=cv2.INTER_LINEAR)
+            found += straight_over(lighting, source, size, side=side, part=part)[..., None] * source.rgb
+    return found + _cut(_back(lighting), lighting, size, part)
 
 
-def straight_over(lighting: Lighting, source: Source, size: tuple[int, int], *, side: int = _SIDE) -> np.ndarray:
-    """(down, across) lux straight from a source, shadows and all."""
-    return lighting.kept(f"surface {size} {side}", partial(_straight, lighting, source, *size, side), source)
+def _whole(lighting: Lighting) -> Part:
+    return 0.0, 0.0, lighting.scene.surface.width, lighting.scene.surface.depth
 
 
-def _straight(lighting: Lighting, source: Source, across: int, down: int, side: int) -> np.ndarray:
+def _cut(picture: np.ndarray, lighting: Lighting, size: tuple[int, int], part: Part | None) -> np.ndarray:
+    """(down, across, 3): the part of a picture over the whole surface, at that size."""
+    if part is None:
+        return cv2.resize(picture, size, interpolation=cv2.INTER_LINEAR)
+    _, _, wide, deep = _whole(lighting)
+    x0, y0, x1, y1 = part
+    x = (x0 + (np.arange(size[0]) + 0.5) / size[0] * (x1 - x0)) / wide * picture.shape[1] - 0.5
+    y = (1 - (y1 - (np.arange(size[1]) + 0.5) / size[1] * (y1 - y0)) / deep) * picture.shape[0] - 0.5
+    over, down = np.meshgrid(x.astype(np.float32), y.astype(np.float32))
+    return cv2.remap(picture, over, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+
+
+def straight_over(
+    lighting: Lighting, source: Source, size: tuple[int, int], *, side: int = _SIDE, part: Part | None = None
+) -> np.ndarray:
+    """(down, across) lux straight from a source, shadows and all, on the surface or a part of it."""
+    return lighting.kept(f"surface {size} {side} {part}", partial(_straight, lighting, source, size, side, part), source)
+
+
+def _straight(lighting: Lighting, source: Source, size: tuple[int, int], side: int, part: Part | None) -> np.ndarray:
     fine = _QUICK if source.opening is not None or any(f.cosine is not None for f in source.faces) else _SLOW
-    points, shape = _grid(lighting.scene.surface.width, lighting.scene.surface.depth, fine)
+    points, shape = _grid(part or _whole(lighting), fine)
     lux = _clear(lighting, source, points).reshape(shape)
-    clear = cv2.resize(lux, (across, down), interpolation=cv2.INTER_LINEAR)
-    return clear * shade(lighting, source, across, down, side)  # type: ignore[no-any-return]
+    clear = cv2.resize(lux, size, interpolation=cv2.INTER_LINEAR)
+    return clear * shade(lighting, source, *size, side, part)  # type: ignore[no-any-return]
 
 
 def _back(lighting: Lighting) -> np.ndarray:
     """(rows, columns, 3) lux that is given back to the surface, and the sky's; where something stands, as round about it."""
-    points, shape = _grid(lighting.scene.surface.width, lighting.scene.surface.depth, _SLOW)
+    points, shape = _grid(_whole(lighting), _SLOW)
     feet = shapely.union_all([body.footprint for body in lighting.bodies.values()])
     free = ~shapely.intersects_xy(shapely.buffer(feet, _OFF_FEET_MM), points[:, 0], points[:, 1])
     found = np.zeros((len(points), 3))
@@ -75,11 +97,12 @@ def _back(lighting: Lighting) -> np.ndarray:
     return light
 
 
-def _grid(wide: float, deep: float, across: int) -> tuple[np.ndarray, tuple[int, int]]:
-    """((n, 3) middles of cells of the surface, back row first, (rows, columns))."""
-    down = max(2, round(across * deep / wide))
-    x = (np.arange(across) + 0.5) / across * wide
-    y = deep - (np.arange(down) + 0.5) / down * deep
+def _grid(part: Part, across: int) -> tuple[np.ndarray, tuple[int, int]]:
+    """((n, 3) middles of cells of a part of the surface, back row first, (rows, columns))."""
+    x0, y0, x1, y1 = part
+    down = max(2, round(across * (y1 - y0) / (x1 - x0)))
+    x = x0 + (np.arange(across) + 0.5) / across * (x1 - x0)
+    y = y1 - (np.arange(down) + 0.5) / down * (y1 - y0)
     gx, gy = np.meshgrid(x, y)
     return np.column_stack([gx.ravel(), gy.ravel(), np.zeros(gx.size)]), (down, across)
 
@@ -91,11 +114,12 @@ def _clear(lighting: Lighting, source: Source, points: np.ndarray) -> np.ndarray
     return sum((unhindered(points, normals, face, 6) for face in source.faces), np.zeros(len(points)))
 
 
-def shade(lighting: Lighting, source: Source, across: int, down: int, side: int = _SIDE) -> np.ndarray:
-    """(down, across) the share of a source's light that comes through to the surface."""
+def shade(lighting: Lighting, source: Source, across: int, down: int, side: int = _SIDE, part: Part | None = None) -> np.ndarray:
+    """(down, across) the share of a source's light that comes through to the surface, or to a part of it."""
     surface = lighting.scene.surface
-    scale = np.array([across / surface.width, -down / surface.depth])
-    offset = np.array([0.0, down])
+    x0, y0, x1, y1 = part or _whole(lighting)
+    scale = np.array([across / (x1 - x0), -down / (y1 - y0)])
+    offset = np.array([-x0 * scale[0], down - y0 * scale[1]])
     total = np.zeros((down, across))
     places, weights = _places(source, side, np.array([surface.width / 2, surface.depth / 2, 0.0]))
     outlines = outlines_of(lighting)

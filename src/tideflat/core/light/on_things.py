@@ -17,6 +17,7 @@ from .forms import SECTORS
 from .lobes import GLOSS, MATT, METAL, SATIN, light_in, lobes_of
 from .mirrors import holds_something
 from .rays import first_met
+from .smooth import smoothed
 from .sources import Source
 from .straight import glanced
 from .surroundings import mean_rgb
@@ -35,6 +36,8 @@ _LEVEL = 0.9
 _ABOUT = tuple((down, across, (2 - abs(down)) * (2 - abs(across))) for down in (-1, 0, 1) for across in (-1, 0, 1))
 #: Faces are alike that look so nearly the same way (cosine); what shines is evened so often.
 _ALIKE, _SHINE_PASSES = 0.85, 4
+#: With so few alike about it, itself among them, a place is on an edge.
+_EDGE_PLACES = 3
 #: How sharply what is given back goes over from one patch to the next, as a power of the cosine.
 _NARROW = 3
 _FINISHES = {"gloss": GLOSS, "metal": METAL, "satin": SATIN}
@@ -80,6 +83,9 @@ def _seen(lighting: Lighting, starts: np.ndarray, ways: np.ndarray, name: str) -
     met = first_met(lighting.casters, from_, along, but=others)
     hit = np.nonzero(met.patch >= 0)[0]
     places, normals = from_[hit] + met.far[hit, None] * along[hit], met.normal[hit]
+    for number in np.unique(met.owner[hit]):
+        own = met.owner[hit] == number
+        normals[own] = smoothed(lighting.bodies[lighting.casters.owners[number][1]], places[own], normals[own])
     facing = (normals * along[hit]).sum(axis=1) < 0
     normals = np.where(facing[:, None], normals, -normals)
     finish = np.array([_finish_of(lighting, owner) for owner in owners], dtype=int)[met.owner[hit]]
@@ -136,7 +142,7 @@ def _patch_shares(lighting: Lighting, seen: Seen) -> tuple[np.ndarray, np.ndarra
 
 def _about(seen: Seen) -> tuple[np.ndarray, np.ndarray]:
     """((m, 9) numbers of the places about each where things are seen, (m, 9) how much each counts, together 1): those of the same thing
-    that look nearly the same way."""
+    that look nearly the same way; of an edge, those that do not."""
     height, width = seen.size
     number = np.full((height + 2, width + 2), -1)
     rows, columns = seen.hit // width + 1, seen.hit % width + 1
@@ -144,7 +150,10 @@ def _about(seen: Seen) -> tuple[np.ndarray, np.ndarray]:
     near = np.stack([number[rows + down, columns + across] for down, across, _ in _ABOUT], axis=1)
     there = np.maximum(near, 0)
     alike = (seen.normals[there] * seen.normals[:, None]).sum(axis=2) > _ALIKE
-    counts = np.array([share for _, _, share in _ABOUT]) * ((near >= 0) & alike & (seen.owner[there] == seen.owner[:, None]))
+    same = (near >= 0) & (seen.owner[there] == seen.owner[:, None])
+    # An edge no wider than a place would come and go from place to place: it is as light as what it is the edge of.
+    is_edge = ((same & alike).sum(axis=1) <= _EDGE_PLACES) & (same & ~alike).any(axis=1)
+    counts = np.array([share for _, _, share in _ABOUT]) * (same & np.where(is_edge[:, None], ~alike, alike))
     return there, counts / counts.sum(axis=1, keepdims=True)
 
 

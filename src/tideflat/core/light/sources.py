@@ -68,11 +68,15 @@ class Opening:
         slope = (way * out).sum(axis=-1)
         safe = np.where(np.abs(slope) < SAME_NUMBER, SAME_NUMBER, slope)
         far = ((self.at - points) @ out) / safe
-        met = points + far[..., None] * way - self.at
+        inside = self.off(points + far[..., None] * way) <= 0
+        return inside & (far > 0) & (np.abs(slope) > SAME_NUMBER)  # type: ignore[no-any-return]
+
+    def off(self, places: np.ndarray) -> np.ndarray:
+        """(n,) how far places (n, 3) of its plane lie outside it, as a share of its half-sides: 0 at its edge, -1 in its middle."""
+        met = places - self.at
         a = met @ self.along / float(self.along @ self.along)
         b = met @ self.upward / float(self.upward @ self.upward)
-        inside = (a**2 + b**2 <= 1) if self.round else (np.abs(a) <= 1) & (np.abs(b) <= 1)
-        return inside & (far > 0) & (np.abs(slope) > SAME_NUMBER)  # type: ignore[no-any-return]
+        return (np.hypot(a, b) if self.round else np.maximum(np.abs(a), np.abs(b))) - 1  # type: ignore[no-any-return]
 
 
 @counted(64)

@@ -79,12 +79,14 @@ class Difference:
 
 @dataclass(frozen=True, slots=True)
 class Exposure:
-    """How long and how sensitive; with a flash the burst is the time. handheld: nothing holds the camera but a hand."""
+    """How long and how sensitive; with a flash the burst is the time. handheld: nothing holds the camera but a hand.
+    filter_stops: what filters before the lens take, stops."""
 
     iso: float = 100.0
     time_s: float = 0.01
     flash: bool = False
     handheld: bool = False
+    filter_stops: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)

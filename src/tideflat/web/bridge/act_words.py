@@ -120,6 +120,24 @@ def _light(f: Figures, mm: Mm) -> str:
     return f"{name}: {keys}" if keys else f"{name} moved {mm(f['moved'])}" if f.get("moved") else f"{name} as it was"
 
 
+def _kept_shadow(f: Figures, mm: Mm) -> str:
+    """A time, what was turned and carried, and what stays otherwise.
+
+    >>> _kept_shadow({"time": "2026-09-05T17:30:00+01:00", "degrees": -11.1, "longer": 1.39, "reaches": True}, str)
+    'shadow kept at 17:30: the whole set turned 11° clockwise, shadows 1.4 times as long'
+    """
+    parts = []
+    if round(f["degrees"]):
+        parts.append(f"the whole set turned {abs(f['degrees']):.0f}° {'clockwise' if f['degrees'] < 0 else 'counter-clockwise'}")
+    if "card" in f:
+        parts.append(f"the {light_name(f['card'])} {mm(abs(f['nearer']))} {'nearer' if f['nearer'] > 0 else 'further'}")
+    if abs(f["longer"] - 1) >= 0.05:
+        parts.append(f"shadows {f['longer']:.1f} times as long")
+    if not f["reaches"]:
+        parts.append("the sun does not come through its window then")
+    return f"shadow kept at {f['time'][11:16]}: " + (", ".join(parts) or "nothing to turn")
+
+
 def _brief(f: Figures, mm: Mm) -> str:
     value = f["value"]
     said = ", ".join(value) if isinstance(value, list) else value
@@ -205,6 +223,7 @@ _WORDS: dict[str, Callable[[Figures, Mm], str]] = {
     "move_light": lambda f, mm: f"{light_name(f['id'])} moved {mm(f['moved'])}" if f.get("moved") else f"{light_name(f['id'])} turned",
     "remove_light": lambda f, mm: f"{light_name(f['id'])} taken away",
     "only_light": lambda f, mm: f"only the {light_name(f['id'])} on" if f["id"] else "all lights on",
+    "keep_shadow": _kept_shadow,
     "turn_set": lambda f, mm: f"the whole set turned {f['degrees']:g}°",
     "room_place": lambda f, mm: "room: " + ", ".join(f),
     "room": lambda f, mm: f"ceiling {mm(f['ceiling'])} high" if f["ceiling"] else "ceiling not known",

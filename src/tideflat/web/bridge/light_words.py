@@ -57,7 +57,8 @@ def warmth_words(kelvin: float) -> str:
 
 def _exposure_line(asked: Mapping[str, Any]) -> dict[str, str]:
     """What a meter at the hero asks for, and how far what is set is from it."""
-    loss = f", {asked['bellows']:.1f} stops of it for nearness" if asked["bellows"] >= 0.1 else ""
+    losses = [f"{stops:g} stops for {what}" for stops, what in ((round(asked["bellows"], 1), "nearness"), (asked["filter"], "the filter")) if stops]
+    loss = f", of it {' and '.join(losses)}" if losses else ""
     off = asked["off"]
     is_set = "" if off is None or abs(off) < 0.15 else f"; what is set is {abs(off):.1f} stops {'lighter' if off > 0 else 'darker'}"
     if asked["flash"]:
@@ -109,7 +110,8 @@ def told_words(told: Mapping[str, Any], names: Mapping[str, str]) -> list[dict[s
     sun = told.get("sun")
     if sun is not None:
         hours = ", ".join(f"{a} to {b}" for a, b in sun["hours"]) or "not at all"
-        lines.append({"figure": f"{sun['elevation']:.0f}°", "words": f"high stands the sun; direct sun reaches the hero {hours}"})
+        again = f"; as high again at {sun['as_high_again']}" if sun.get("as_high_again") else ""
+        lines.append({"figure": f"{sun['elevation']:.0f}°", "words": f"high stands the sun; direct sun reaches the hero {hours}{again}"})
     for mirror in told.get("mirrors", []):
         meets = names.get(mirror["meets"]) or _MEETS.get(mirror["meets"]) or light_name(mirror["meets"])
         what = meets if mirror["meets"] in _MEETS else f"the {meets}"

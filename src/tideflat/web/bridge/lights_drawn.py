@@ -20,7 +20,7 @@ from tideflat.core.tolerances import NEAR_DEPTH_MM, SEEN_AREA
 from tideflat.core.units import format_length
 
 from .light_words import light_name, strength_words
-from .sheets import Sheet, path_data
+from .sheets import Sheet, frame_sheet, path_data
 
 #: A lamp is so deep behind its face as a share of its width; a window's frame and a card's board so thick, mm.
 _LAMP_DEPTH, _WINDOW_MM, _CARD_MM = 0.6, 60.0, 14.0
@@ -59,6 +59,21 @@ def lights_seen(picture: Picture, sheet: Sheet) -> list[dict[str, str]]:
         if outline.geom_type == "Polygon" and outline.area > SEEN_AREA:
             name = light_name(item_id)
             found.append({"list": key, "name": name, "d": path_data(np.array(outline.exterior.coords)[:-1], sheet)})
+    return found
+
+
+def mirrors_drawn(shown: list[dict[str, Any]], picture: Picture) -> list[dict[str, str]]:
+    """What gloss and metal show, as paths in the frame with what is mirrored there in words. shown: as light/mirrored.py has it."""
+    sheet, found = frame_sheet(picture.view), []
+    for one in shown:
+        name = "camera" if one["kind"] == "lens" else light_name(one["meets"])
+        rings = [np.array(ring) for ring in one["rings"]]
+        x, y = sheet.put(np.array([[max(ring[:, 0].max() for ring in rings), rings[0][:, 1].mean()]]))[0]
+        told = f"the {picture.props[one['placement']].name} mirrors the {name} here"
+        found.append({
+            "of": one["placement"], "kind": one["kind"], "d": "".join(path_data(ring, sheet) for ring in rings), "told": told, "name": name,
+            "x": f"{x:.0f}", "y": f"{y:.0f}",
+        })  # fmt: skip
     return found
 
 

@@ -123,6 +123,7 @@ def exposure_words(picture: Picture) -> dict[str, Any]:
         "iso": "" if exposure is None else f"{exposure.iso:g}",
         "flash": exposure is not None and exposure.flash,
         "handheld": exposure is not None and exposure.handheld,
+        "filter": f"{exposure.filter_stops:g}" if exposure is not None and exposure.filter_stops else "",
         "hand": time_words(handheld_limit_s(picture)),
         "lost": f"{lost:.1f}" if lost >= 0.1 else "",
         "moving": [

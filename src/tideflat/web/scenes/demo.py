@@ -1,4 +1,4 @@
-"""The demo studio: people, full stores, and the three scenes."""
+"""The demo studio: people, full stores, and a scene of each story."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ def make_demo() -> Studio | None:
     today = timezone.localdate()
     lent = StoreProp.objects.get(studio=studio, key="preserving-pan")
     keep_prop(studio, replace(record_of(lent), lender="the copper cupboard", return_on=today + timedelta(days=6)), lent.pk)
-    for kind, days in (("tea", 9), ("supper", 3), ("marmalade", 3)):
+    for kind, days in (("fig", 12), ("tea", 9), ("supper", 3), ("marmalade", 3)):
         row = begin_scene(studio, framed(kind, starter(kind)), owner, "demo scene laid out")
         set_day(studio, row.pk, today + timedelta(days=days))
         reserve_table(studio, row.pk)

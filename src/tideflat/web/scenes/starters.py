@@ -65,6 +65,17 @@ _LIGHT: dict[str, dict[str, list[dict[str, Any]]]] = {
     },
 }  # fmt: skip
 
+#: The fig once more, an hour before the sun leaves the window.
+_LATE_SUN: dict[str, list[dict[str, Any]]] = {
+    "lights": [
+        {"id": "window", "kind": "window", "at": [1250, 640, 500], "toward": [-0.92, -0.39, 0], "width": 480, "height": 700, "kelvin": 6200,
+         "stops": 2},
+        {"id": "sun", "kind": "sun", "latitude": 50.2, "longitude": -4.6, "time": "2026-09-05T16:40:00+01:00", "through": "window",
+         "kelvin": 4600, "stops": -0.5},
+    ],
+    "cards": [{"id": "white-card", "kind": "white", "at": [150, 130, 110], "toward": [0.86, 0.5, 0.1], "width": 300, "height": 220}],
+}  # fmt: skip
+
 
 def starter(kind: str) -> Scene:
     """The scene of one of CHOICES."""
@@ -84,6 +95,7 @@ def _document(
     palette: list[tuple[str, str, float]] | None = None,
     groups: list[dict[str, Any]] | None = None,
     light: dict[str, list[dict[str, Any]]] | None = None,
+    north: float | None = None,
 ) -> dict[str, Any]:
     swapped = [prop for s in setups for prop in s.get("swap", {}).values()]
     props = list(dict.fromkeys([*(p["prop"] for p in placements), *swapped]))
@@ -94,7 +106,7 @@ def _document(
         "brief": {"story": story, "tags": tags, "leanings": leanings or {}, **(brief or {})},
         "surface": starter_surface(surface),
         "backdrop": backdrop,
-        "room": {"ceiling_height": 2500, "walls": "#e4e2dc"},
+        "room": {"ceiling_height": 2500, "walls": "#e4e2dc", **({} if north is None else {"north": north})},
         "props": [{**prop_value(starter_prop(key)), "features": _FEATURES.get(key, [])} for key in props],
         "placements": placements,
         "scheme": None,
@@ -361,6 +373,7 @@ def _fig() -> dict[str, Any]:
                 {"name": "page", "ratio": "3:2", "pixels": [3000, 2000], "copy_space": {"side": "top", "share": 0.18}},
             ],
         },
+        {"name": "late sun", "camera": camera, "deliverables": [{"name": "square", "ratio": "1:1", "pixels": [1600, 1600]}], **_LATE_SUN},
     ]
     backdrop = {"kind": "upright", "y": 700, "x": 450, "width": 1100, "height": 800, "colour": "#39484a"}
     story = "One cut, still wet; the knife is not yet put down."
@@ -376,4 +389,5 @@ def _fig() -> dict[str, Any]:
         brief={"use": "close detail", "mood": "wet, dark", "season": "late summer", "finals": 2, "must_show": [{"placement": "half-1", "feature": "seeds"}]},
         palette=[("#9a6a57", "base", 0.6), ("#4a2b44", "second", 0.25), ("#b04a58", "accent", 0.15)],
         light=_LIGHT["fig"],
+        north=176,
     )

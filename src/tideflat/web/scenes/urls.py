@@ -39,6 +39,7 @@ urlpatterns = [
     path("scenes/<int:scene_id>/what-if/", what_if.what_if, name="what_if"),
     path("scenes/<int:scene_id>/export/", bench.export_scene, name="export_scene"),
     path("scenes/<int:scene_id>/light/", lighting.light_drawn, name="light_drawn"),
+    path("scenes/<int:scene_id>/light/mirrors/", lighting.light_mirrored, name="light_mirrored"),
     path("scenes/<int:scene_id>/proof/", proving.proof, name="proof"),
     path("scenes/<int:scene_id>/proof/begin/", proving.begin_proof, name="begin_proof"),
     path("scenes/<int:scene_id>/proof/<int:work_id>/stop/", proving.stop_proof, name="stop_proof"),

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import os
 import sys
-from dataclasses import replace
+from dataclasses import asdict, replace
 from typing import Any
 
 import numpy as np
@@ -18,9 +18,11 @@ from tideflat.core.errors import TideflatError
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.core.light.falling import Lighting
+from tideflat.core.light.mirrored import mirrored_on
 from tideflat.core.light_pictures import light_pictures
 from tideflat.core.light_told import light_told
-from tideflat.core.lit import lit_picture
+from tideflat.core.lit import lit_picture, lighting_of
+from tideflat.core.tolerances import SEEN_AREA
 
 
 class Drawer:
@@ -40,12 +42,22 @@ class Drawer:
         key = replace(seen, lights=(), cards=() if share < 1 else seen.cards, setups=(), meant=(), title=""), picture.setup.hidden
         worn = {name: np.array(rgb) for name, rgb in asked.get("worn", {}).items()}
         known = self._lighting if key == self._key or (share < 1 and self._is_of_same_things(key)) else None
+        if asked.get("mirrors"):
+            return {"mirrors": self._mirrors(picture, known, worn)}
         found, lighting = light_pictures(picture, share=share, before=known, worn=worn, live=bool(asked.get("live")))
         if asked.get("told"):
             found["told"] = light_told(lit_picture(picture), lighting)
         if share == 1 or known is None:
             self._key, self._lighting = key, lighting
         return found
+
+    def _mirrors(self, picture: Picture, known: Lighting | None, worn: dict[str, np.ndarray]) -> list[dict[str, Any]]:
+        lit = lit_picture(picture)
+        lighting = lighting_of(lit, worn)
+        if known is not None:
+            lighting.knowing(known)
+        boxes = [(i, thing.visible.bounds) for i, thing in picture.things.items() if thing.visible.area > SEEN_AREA]
+        return [asdict(shown) for shown in mirrored_on(lighting, lit.view, boxes)]
 
     def _is_of_same_things(self, key: Any) -> bool:
         return self._key is not None and (replace(self._key[0], cards=()), self._key[1]) == key

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from datetime import time
 from typing import Any
 
 from django.utils.text import slugify
@@ -11,6 +12,7 @@ from django.utils.text import slugify
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.light_reader import BEAM, KELVIN, STOPS
 from tideflat.core.formats.scene_writer import card_value, light_value, rig_value
+from tideflat.core.light.sun import moment_of
 from tideflat.core.light.usual import before_backdrop
 from tideflat.core.model import CARD_KINDS, COVERS, LIGHTING, Card, Faced, Lamp, Light, Rig, RoomLight, Scene, Sun, Window
 from tideflat.web.stores.kit_light import own_cards, own_lights
@@ -250,6 +252,20 @@ def set_turn(asked: Asked) -> Value:
     return {"act": "turn_set", "degrees": asked.fields.angle("value")}
 
 
+def shadow_keep(asked: Asked) -> Value:
+    """The set goes after the sun to another clock time of its day (``value``, such as 16:30)."""
+    light = _item(asked.seen.lights, asked.fields.text("id", 64))
+    if not isinstance(light, Sun):
+        raise FieldError("id", "must be a sun", light.id)
+    typed = asked.fields.text("value", 8)
+    try:
+        clock = time.fromisoformat(typed.zfill(5))
+    except ValueError:
+        raise FieldError("value", "must be a clock time, such as 16:30", typed) from None
+    when = moment_of(light.time).replace(hour=clock.hour, minute=clock.minute, second=0, microsecond=0)
+    return {"act": "keep_shadow", "setup": asked.setup.name, "time": when.isoformat()}
+
+
 def room_lies(asked: Asked) -> Value:
     """How the room lies: the bearing of the table's far side, or its size and middle (``field``)."""
     key = asked.fields.choice("field", ("north", "x", "y", "width", "depth"))
@@ -272,4 +288,5 @@ FORMS: dict[str, Form] = {
     "light-only": light_only,
     "set-turn": set_turn,
     "room-lies": room_lies,
+    "shadow-keep": shadow_keep,
 }

@@ -9,7 +9,7 @@ from tideflat.core.camera.exposing import speed_of_fall
 from tideflat.core.errors import FieldError
 from tideflat.core.facts.speeds import SPEEDS
 from tideflat.core.formats.scene_writer import exposure_value, support_value
-from tideflat.core.formats.setup_reader import ISO, TIME_S
+from tideflat.core.formats.setup_reader import ISO, MOST_FILTER_STOPS, TIME_S
 from tideflat.core.frame.hold_sharp import hold_sharp
 from tideflat.core.model import Exposure
 from tideflat.core.moving import moving
@@ -33,7 +33,10 @@ def exposure(asked: Asked) -> Value:
     iso = fields.number("iso") if fields.has("iso") else 100.0
     if not ISO[0] <= iso <= ISO[1]:
         raise FieldError("iso", f"must be from {ISO[0]:g} to {ISO[1]:g}", iso)
-    made = Exposure(iso, seconds, fields.has("flash"), fields.has("handheld"))
+    filtered = fields.number("filter") if fields.has("filter") else 0.0
+    if not 0 <= filtered <= MOST_FILTER_STOPS:
+        raise FieldError("filter", f"must be from 0 to {MOST_FILTER_STOPS:g} stops", filtered)
+    made = Exposure(iso, seconds, fields.has("flash"), fields.has("handheld"), filtered)
     return asked.of_setup("exposure", exposure=exposure_value(made))
 
 

@@ -88,5 +88,5 @@ STATION = Station(
     rank=60,
     name="Light",
     reading=_reading,
-    verbs=("card-set", "light-add", "light-only", "light-remove", "light-set", "room-lies", "set-turn"),
+    verbs=("card-set", "light-add", "light-only", "light-remove", "light-set", "room-lies", "set-turn", "shadow-keep"),
 )

@@ -18,6 +18,7 @@ from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.accounts.throttle import too_many_here
 from tideflat.web.bridge.light_drawn import clips
 from tideflat.web.bridge.light_words import day_line, told_words
+from tideflat.web.bridge.lights_drawn import mirrors_drawn
 from tideflat.web.ui.fields import Fields
 from tideflat.web.work.light_keeper import KEEPER
 
@@ -67,6 +68,24 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
     words = {} if told is None else {"told": _told(picture, told)}
     answer = {"revision": row.revision, "setup": picture.setup.name, **found, **words, **({} if is_held else clips(picture))}
     return JsonResponse(answer, json_dumps_params={"separators": (",", ":")})
+
+
+@member_required
+@require_GET
+def light_mirrored(request: StudioRequest, scene_id: int) -> HttpResponse:
+    """Where gloss and metal show lights, cards, rig and the lens, as outlines in the frame. 204 where a newer question overtook this one."""
+    row = find_scene(request, scene_id)
+    if too_many_here("light", str(request.user.pk), LIGHTS_A_MINUTE, 60):
+        return notice(request, "That is asked for very often. Wait a little; nothing is lost.", 429)
+    if not settings.DRAWS_LIGHT:
+        return HttpResponse(status=204)
+    picture = picture_of(row, glance_of(request).setup)
+    worn = {name: rgb.tolist() for name, rgb in worn_colours(picture).items()}
+    question = {"document": pack_scene(picture.whole), "setup": picture.setup.name, "mirrors": True, "worn": worn}
+    found = KEEPER.ask(row.pk, question)
+    if found is None or "fault" in found:
+        return HttpResponse(status=204)
+    return JsonResponse({"revision": row.revision, "setup": picture.setup.name, "shown": mirrors_drawn(found["mirrors"], picture)})
 
 
 def _told(picture: Picture, told: dict[str, object]) -> str:

@@ -3,6 +3,7 @@
 import { byId, mayChange, now, stage } from "../state.js";
 import { change, sent } from "../requests.js";
 import { easeOut } from "./easing.js";
+import { settleMirrors } from "./mirrors.js";
 import { begin as beginRelit, draw, end as endRelit, hasKit, keepKit } from "./relighting.js";
 
 const WAIT = 40; // ms after the last change before the light is asked for
@@ -24,6 +25,7 @@ async function ask(values, isHeld) {
     if (light && !values.told) show(light, isHeld);
     if (light && values.told) tell(light);
     else if (light && !isHeld && stage().dataset.tray === "light") next = { told: 1 };
+    if (light && !isHeld && !next) settleMirrors();
   } catch { /* dropped, or the server is away */ }
   if (asking === mine) {
     asking = null;
@@ -158,3 +160,4 @@ document.addEventListener("pointerdown", begin, true);
 document.addEventListener("pointermove", carry);
 for (const kind of ["pointerup", "pointercancel"]) document.addEventListener(kind, end);
 document.addEventListener("keydown", byKey, true);
+document.addEventListener("change", (event) => { if (event.target.dataset.grid === "mirrors") requestAnimationFrame(settleMirrors); });
