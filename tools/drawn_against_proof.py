@@ -26,7 +26,7 @@ from tideflat.core.render.proof import masks_of
 from .light_reference import document
 from .shots import CHROMIUM, FLAGS, _serve
 
-TITLES = ("Marmalade morning", "Supper at the harbour inn", "Four teas, one shelf")
+TITLES = ("Marmalade morning", "Supper at the harbour inn", "Four teas, one shelf", "A fig, just cut")
 WIDTH = 720
 #: So many tables by chance, of seeds that no other test uses.
 BY_CHANCE, SEED = 8, 500

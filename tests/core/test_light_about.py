@@ -47,7 +47,7 @@ def test_what_is_worked_out_at_once_is_what_falls() -> None:
     points, normals = np.array([[450.0, 250, 40], [300, 200, 60]]), np.tile([0.0, -1.0, 0.0], (2, 1))
     sources = lighting.sources
     quick = straight_lux(sources, points, normals) + from_cards(sources, shown.scene.cards, points, normals)
-    quick = quick + from_surface(shown.scene, sources, points, normals)
+    quick = quick + from_surface(shown.scene.surface, sources, points, normals)
     whole = (lighting.falling(points, normals, but=lighting.owner("placement", "p1")) @ np.array([0.2126, 0.7152, 0.0722])).sum(axis=0)
     assert np.abs(np.log2(quick / whole)).max() < 0.7
 

@@ -57,8 +57,20 @@ def test_what_is_set_against_what_is_asked():
     assert told([])["exposure"] is None and told([{**LAMP, "on": False}])["exposure"] is None
 
 
+def test_a_filter_before_the_lens_asks_for_its_stops():
+    lamp = {**LAMP, "at": [450, 300, 1002]}
+    bare = told([lamp], {"iso": 100, "time_s": 0.01})["exposure"]
+    dense = told([lamp], {"iso": 100, "time_s": 0.01, "filter_stops": 3})["exposure"]
+    assert dense["time_s"] == pytest.approx(8 * bare["time_s"]) and dense["off"] == pytest.approx(bare["off"] - 3)
+    flash = [told([lamp], {"iso": 100, "time_s": 0.01, "flash": True, "filter_stops": s})["exposure"]["aperture"] for s in (0, 2)]
+    assert flash[1] == pytest.approx(flash[0] / 2)
+    line = told_words({"exposure": {**dense, "bellows": 0.8}}, {})[0]["words"]
+    assert "0.8 stops for nearness and 3 stops for the filter" in line
+    assert "filter" not in told_words({"exposure": bare}, {})[0]["words"]
+
+
 def test_words_say_which_way():
-    asked = {"iso": 100, "marked": 8, "bellows": 0.0, "flash": False, "off": -1.3, "time_s": 0.16}
+    asked = {"iso": 100, "marked": 8, "bellows": 0.0, "filter": 0.0, "flash": False, "off": -1.3, "time_s": 0.16}
     line = told_words({"exposure": asked}, {})[0]
     assert "f/8 and ISO 100" in line["words"] and "1.3 stops darker" in line["words"]
     assert "lighter" in told_words({"exposure": {**asked, "off": 2.0}}, {})[0]["words"]

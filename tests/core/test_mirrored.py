@@ -51,7 +51,11 @@ def mirror_place_on_ball(centre, radius, lens, light):
 
 @pytest.mark.parametrize("at", [(-300, 300, 700), (900, 700, 500), (450, 300, 1400), (300, -200, 900)])
 def test_a_ball_shows_a_lamp_where_the_bisector_says(at):
-    value = table([lamp(at, [450 - at[0], 300 - at[1], 60 - at[2]])], [thing(1, BALL, 450, 300, finish="gloss", role="hero")], camera={"elevation": 40})
+    value = table(
+        [lamp(at, [450 - at[0], 300 - at[1], 60 - at[2]])],
+        [thing(1, BALL, 450, 300, finish="gloss", role="hero")],
+        camera={"elevation": 40},
+    )
     seen, found = shown(value)
     (one,) = [s for s in found if s.kind == "lights"]
     assert (one.placement, one.meets) == ("p1", "lamp")
@@ -97,7 +101,9 @@ def test_a_round_wall_shows_a_strip_as_a_line_not_as_facets(lean):
 
 
 def test_a_flat_plate_shows_a_lamp_whose_mirror_image_it_covers():
-    value = table([lamp([450, 900, 400], [0, -1, -0.5], 200)], [thing(1, PLATE, 450, 300, finish="metal", role="hero")], camera={"elevation": 35})
+    value = table(
+        [lamp([450, 900, 400], [0, -1, -0.5], 200)], [thing(1, PLATE, 450, 300, finish="metal", role="hero")], camera={"elevation": 35}
+    )
     seen, found = shown(value)
     lens, image = seen.view.position, np.array([450, 900, 2 * 10 - 400.0])  # the lamp's middle mirrored in the plate's top
     cut = lens + (image - lens) * (10 - lens[2]) / (image[2] - lens[2])
@@ -116,7 +122,11 @@ def test_what_stands_before_a_lamp_hides_it_and_a_card_shows_itself():
 
 
 def test_the_lens_shows_where_a_ball_faces_it_and_matt_shows_nothing():
-    ball = table([lamp((-300, 300, 700), [1, 0, -0.5])], [thing(1, BALL, 450, 300, finish="metal", role="hero")], camera={"elevation": 40, "distance": 500})
+    ball = table(
+        [lamp((-300, 300, 700), [1, 0, -0.5])],
+        [thing(1, BALL, 450, 300, finish="metal", role="hero")],
+        camera={"elevation": 40, "distance": 500},
+    )
     (lens,) = [s for s in shown(ball)[1] if s.kind == "lens"]
     seen = picture(ball)
     facing = np.array([450, 300, 60.0]) + 60 * (seen.view.position - [450, 300, 60]) / np.linalg.norm(seen.view.position - [450, 300, 60])
@@ -141,7 +151,11 @@ def bodied(shape, **more) -> Body:
 
 @pytest.mark.parametrize(
     "shape",
-    [TALL, {"kind": "cone", "top_diameter": 80, "base_diameter": 120, "height": 160}, {"kind": "ellipse", "width": 200, "depth": 90, "height": 70}],
+    [
+        TALL,
+        {"kind": "cone", "top_diameter": 80, "base_diameter": 120, "height": 160},
+        {"kind": "ellipse", "width": 200, "depth": 90, "height": 70},
+    ],
 )
 @pytest.mark.parametrize("lean", [0, 30])
 def test_the_wall_of_a_turned_thing_is_smooth(shape, lean):

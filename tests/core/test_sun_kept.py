@@ -74,7 +74,9 @@ def test_a_card_is_carried_until_it_fills_as_much_again():
     figures = dict(done.figures)
     assert figures["card"] == "card" and figures["nearer"] != 0
     assert math.log2(share(done.scene) / share(before)) == pytest.approx(0, abs=0.1)
-    unmoved = scene_from_value({**value, "lights": [{**SUN, "time": "2026-06-21T19:40:00+02:00"}], "room": {**value["room"], "north": done.scene.room.north}})
+    unmoved = scene_from_value(
+        {**value, "lights": [{**SUN, "time": "2026-06-21T19:40:00+02:00"}], "room": {**value["room"], "north": done.scene.room.north}}
+    )
     assert abs(math.log2(share(unmoved) / share(before))) > 0.1
     (ax, ay, az), (bx, by, bz) = before.cards[0].at, done.scene.cards[0].at
     hero = picture(value).bodies[picture(value).hero_ids()[0]].centroid
@@ -95,7 +97,7 @@ def test_a_set_up_with_a_sun_of_its_own():
     done = kept(value, "2026-06-21T18:00:00+02:00", "sun")
     own = done.scene.setup("sun")
     assert own.lights[0].time.startswith("2026-06-21T18:00") and own.lights[1].at == done.scene.lights[1].at != (-900, 300, 500)
-    assert done.scene.cards == () and not dict(done.figures).get("reaches") is False
+    assert done.scene.cards == () and dict(done.figures).get("reaches") is not False
 
 
 def test_whether_it_still_comes_through_its_window():
@@ -127,7 +129,9 @@ def test_a_time_needs_its_offset():
         act_from_value({"act": "keep_shadow", "setup": "main", "time": "2026-06-21T18:00:00"})
 
 
-@pytest.mark.parametrize(("latitude", "time"), [(54, "2026-06-21T16:00:00+02:00"), (-33, "2026-01-10T09:00:00+01:00"), (0, "2026-03-20T15:00:00+00:00")])
+@pytest.mark.parametrize(
+    ("latitude", "time"), [(54, "2026-06-21T16:00:00+02:00"), (-33, "2026-01-10T09:00:00+01:00"), (0, "2026-03-20T15:00:00+00:00")]
+)
 def test_as_high_again_on_the_other_side_of_noon(latitude, time):
     sun = Sun("sun", latitude=latitude, longitude=10, time=time)
     again = as_high_again(sun)

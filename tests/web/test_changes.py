@@ -146,7 +146,7 @@ def test_every_verb_is_tried_somewhere_here(hand, studio):
             "details",
             "scheme",
             "bend",
-            *("light-set", "light-move", "light-remove", "light-only", "card-set", "set-turn"),  # tests/web/test_lighting.py
+            *("light-set", "light-move", "light-remove", "light-only", "card-set", "set-turn", "shadow-keep"),  # tests/web/test_lighting.py
         }
     )
     assert set(VERBS) == tried

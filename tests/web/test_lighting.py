@@ -11,12 +11,14 @@ import numpy as np
 import pytest
 from django.urls import reverse
 
-from tests.support.lit import LAMP, picture, table
+from tests.support.lit import LAMP, picture, table, thing
+from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.web.accounts.models import Studio
 from tideflat.web.bridge.lights_drawn import lights_seen
 from tideflat.web.bridge.sheets import frame_sheet
 from tideflat.web.scenes.forms.lights import KINDS, LAMPS
 from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.services.history import begin_scene
 from tideflat.web.stores.models import StoreCard, StoreLight
 from tideflat.web.work import services
 from tideflat.web.work.light_keeper import KEEPER, LightKeeper
@@ -150,6 +152,41 @@ def test_the_set_is_turned_to_the_light(hand):
     assert np.allclose(after, [before[1], -before[0]], atol=0.01)  # it goes round the other way
     hand.do("set-turn", value="-90")
     assert np.allclose(np.array(lights(hand)["window"]["at"][:2]) - [450, 300], before, atol=0.01)
+
+
+def test_the_set_goes_after_the_sun_to_a_clock_time(hand):
+    hand.do("room-lies", field="north", value="170")
+    hand.do("light-add", what="sun")
+    hand.do("light-add", what="white-card")
+    before = hand.document
+    assert hand.do("shadow-keep", id="sun", value="17:30").status_code == 200
+    after = hand.document
+    assert after["lights"][0]["time"] == "2026-06-21T17:30:00+01:00" and after["room"]["north"] != before["room"]["north"]
+    answer = hand.client.get(f"/scenes/{hand.pk}/", {"tray": "steps"}).content.decode()
+    assert "shadow kept at 17:30" in answer and "clockwise" in answer
+    for typed, words in (("2:00", b"when the sun is up"), ("later", b"clock time"), ("", b"")):
+        refused = hand.do("shadow-keep", id="sun", value=typed)
+        assert refused.status_code == 400 and words in refused.content
+    assert hand.document == after
+
+
+def test_what_filters_before_the_lens_counts_in_what_is_asked(hand):
+    assert hand.do("exposure", time="1/30", iso="100", filter="3").status_code == 200
+    assert hand.document["setups"][0]["exposure"]["filter_stops"] == 3
+    for typed in ("-1", "21", "much"):
+        assert hand.do("exposure", time="1/30", iso="100", filter=typed).status_code == 400
+    hand.do("exposure", time="1/30", iso="100", filter="0")
+    assert "filter_stops" not in hand.document["setups"][0]["exposure"]
+
+
+def test_gloss_shows_where_a_lamp_lies_on_it(studio, ada, olu):
+    ball = thing(1, {"kind": "sphere", "diameter": 120}, 450, 300, finish="gloss", role="hero")
+    value = table([{**LAMP, "at": [-300, 300, 700], "toward": [1, 0, -0.9]}], [ball], camera={"elevation": 40})
+    row = begin_scene(studio, scene_from_value(value), None, "begun")
+    answer = ada.get(f"/scenes/{row.pk}/light/mirrors/", {"setup": "main"}).json()
+    assert {(s["of"], s["kind"], s["name"]) for s in answer["shown"]} == {("p1", "lights", "lamp"), ("p1", "lens", "camera")}
+    assert all(s["d"].startswith("M") and "mirrors the" in s["told"] for s in answer["shown"])
+    assert olu.get(f"/scenes/{row.pk}/light/mirrors/").status_code == 404
 
 
 def asked(client, row, **values):

@@ -5,10 +5,18 @@ from __future__ import annotations
 import html
 import json
 
+import cv2
+import numpy as np
 import pytest
+from django.utils import timezone
 
-from tideflat.web.scenes.models import Change, Scene, Version
+from tideflat.web.scenes.building import about
+from tideflat.web.scenes.models import Change, Scene, Version, VersionProof
+from tideflat.web.scenes.proofs import _settled
+from tideflat.web.scenes.queries import picture_of
 from tideflat.web.scenes.services.versions import MOST_VERSIONS
+from tideflat.web.work.models import Work
+from tideflat.web.work.proving import _address
 
 pytestmark = pytest.mark.django_db
 
@@ -107,3 +115,58 @@ def test_who_only_looks_on_compares_and_keeps_nothing(row, ada, vic):
     assert vic.get(at(row, "0/over/")).status_code == 200
     tray = vic.get(f"/scenes/{row.pk}/tray/", {"tray": "versions"}).content.decode()
     assert "before" in tray and "hx-post" not in tray
+
+
+def _proved(row, setup: str = "main", shade: int = 90):
+    """A settled proof of what stands now, as the worker leaves it."""
+    picture = picture_of(row, setup)
+    told = {"picture": _address(np.full((6, 9, 3), shade, dtype=np.uint8)), "groups": [], "words": "settled", "is_usual": True, "size": [9, 6]}
+    return Work.objects.create(
+        studio=row.studio, kind="proof", about=about(row, picture), state=Work.DONE, share=1.0, told=json.dumps([told]), beat_at=timezone.now()
+    )
+
+
+def _shade(answer) -> float:
+    return float(cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR).mean())
+
+
+def test_a_proof_is_kept_with_its_version_and_outlives_the_job(row, ada, olu, hand):
+    _proved(row)
+    assert ada.post(f"/scenes/{row.pk}/versions/keep/", {"note": "as lit", "setup": "main"}).status_code == 200
+    row.refresh_from_db()
+    address = f"/scenes/{row.pk}/versions/{row.position}/proof.webp"
+    Work.objects.all().delete()
+    kept = ada.get(address, {"setup": "main"})
+    assert kept.status_code == 200 and kept["Content-Type"] == "image/webp" and _shade(kept) == pytest.approx(90, abs=4)
+    assert ada.get(address, {"setup": "another"}).status_code == 404
+    assert olu.get(address, {"setup": "main"}).status_code == 404
+    step = row.position
+    hand.do("move", id="p1", x="470", y="310")
+    page = ada.get(f"/scenes/{row.pk}/proof/", {"setup": "main"}).content.decode()
+    assert "proof-against" not in page  # nothing to wipe it against it before this state is proved
+    row.refresh_from_db()
+    _proved(row, shade=40)
+    page = ada.get(f"/scenes/{row.pk}/proof/", {"setup": "main"}).content.decode()
+    assert f"versions/{step}/proof.webp?setup=main" in page and "as lit" in page
+    beside = ada.get(f"/scenes/{row.pk}/versions/", {"step": [str(step)], "setup": "main"}).content.decode()
+    assert f"versions/{step}/proof.webp?setup=main" in beside
+
+
+def test_a_proof_that_settles_after_its_step_was_kept_is_kept_with_it_and_no_other_is(row, ada, hand):
+    ada.post(f"/scenes/{row.pk}/versions/keep/", {"note": "", "setup": "main"})
+    row.refresh_from_db()
+    version = row.versions.get()
+    assert not version.proofs.exists()
+    _settled(row.pk, row.position, "main", _proved(row))
+    assert version.proofs.get().setup == "main"
+    _settled(row.pk, row.position, "main", _proved(row, shade=200))  # proved anew: the newer one
+    assert version.proofs.count() == 1
+    _settled(row.pk, row.position + 1, "main", _proved(row))
+    assert VersionProof.objects.count() == 1
+
+
+def test_a_proof_that_was_stopped_is_not_kept(row, ada):
+    found = _proved(row)
+    Work.objects.filter(pk=found.pk).update(state=Work.STOPPED)
+    ada.post(f"/scenes/{row.pk}/versions/keep/", {"setup": "main"})
+    assert not VersionProof.objects.exists()

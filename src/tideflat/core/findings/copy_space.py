@@ -14,6 +14,7 @@ from ..facts.optics import Fact
 from ..facts.practice import COPY_OCCUPIED
 from ..model import Deliverable
 from ..palette.behind_words import legibility
+from ..palette.in_light import lit_figures
 from .finding import Finding, Mark
 from .kind import Kind, Rule
 
@@ -83,6 +84,7 @@ def find_words(picture: Picture) -> Iterator[Finding]:
             f"for {'large' if limit == LEGIBLE_LARGE else 'small'} letters",
             crop=crop.name,
             sides=(ink, behind),
+            figures=lit_figures(picture),
             mark=Mark(frame=(((u0, v0), (u1, v1)),)),
         )
 

@@ -87,7 +87,7 @@ def under_the_key(picture: Picture, lit: LitHero, cards: tuple[Card, ...]) -> fl
     sources = sources_of(picture.scene.lights, picture.scene.room)
     middle, face = picture.bodies[lit.hero].centroid[None], to_lens[None]
     fill = straight_lux(sources, middle, face) + from_cards(sources, cards, middle, face)
-    lux = float((fill + from_surface(picture.scene, sources, middle, face))[0])
+    lux = float((fill + from_surface(picture.scene.surface, sources, middle, face))[0])
     return min(_DARKEST_STOPS, math.log2(lit.lights[0][1] / max(lux, NO_LIGHT_LUX)))
 
 

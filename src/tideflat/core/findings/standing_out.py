@@ -12,6 +12,7 @@ from ..delivered import hero_things
 from ..evaluate import Picture
 from ..facts.practice import ALONE_IN_LIGHTNESS, LIGHTER_THAN_HERO, LOUDER_THAN_HERO, MERGE, MERGE_DEEP, OFF_PALETTE, STEALS_FROM
 from ..model import Prop, Scene
+from ..palette.in_light import as_lit, in_light, lit_figures
 from ..palette.seen import against, chroma, colour_distance, lightness
 from .finding import Finding
 from .kind import Kind, Rule
@@ -21,13 +22,25 @@ def _stands_clear(picture: Picture, finding: Finding) -> Callable[[Prop], bool] 
     rim = against(picture).get(finding.placements[0])
     if rim is None:
         return None
-    colours = {"surface": picture.scene.surface.colours} | {i: p.colours for i, p in picture.props.items()}
-    return lambda p: rim.behind not in colours or colour_distance(p.colours, colours[rim.behind]) >= finding.limit
+    behind = {"surface": picture.scene.surface.colours} | {i: p.colours for i, p in picture.props.items()}
+    lit = in_light(picture)
+    own = 0 if lit is None else lit.things.get(finding.placements[0], 0)
+    theirs = 0 if lit is None else lit.things.get(rim.behind, 0)
+
+    def stands_clear(prop: Prop) -> bool:
+        if rim.behind not in behind:
+            return True
+        return colour_distance(as_lit(prop.colours, own), as_lit(behind[rim.behind], theirs)) >= finding.limit
+
+    return stands_clear
 
 
 def _no_lighter(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
-    hero = lightness(picture.props[picture.hero_ids()[0]].colours)
-    return lambda p: lightness(p.colours) - hero <= LIGHTER_THAN_HERO.value
+    lit, hero = in_light(picture), picture.hero_ids()[0]
+    parts = {} if lit is None else lit.things
+    limit = lightness(as_lit(picture.props[hero].colours, parts.get(hero, 0))) + LIGHTER_THAN_HERO.value
+    own = parts.get(finding.placements[0], 0)
+    return lambda p: lightness(as_lit(p.colours, own)) <= limit
 
 
 def _no_louder(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
@@ -42,7 +55,7 @@ def _nearer_the_rest(picture: Picture, finding: Finding) -> Callable[[Prop], boo
 
 MERGING = Kind(
     code="colour.merge", rank=190, severity="mend", severities="mend for the hero, else taste", unit="CIEDE2000",
-    measure="CIEDE2000 to what lies just outside its visible outline in the frame, the median along it", limit=MERGE,
+    measure="CIEDE2000, in the set-up's light, to what lies just outside its visible outline in the frame, the median along it", limit=MERGE,
     limit_note=f"{MERGE_DEEP.value:g} where shadows may be deep", leaning="shadow",
     gives="another surface, or another such thing in the stores, would have to give",
     makers=("another surface", "stand-in"), fits=_stands_clear,
@@ -50,7 +63,7 @@ MERGING = Kind(
 )  # fmt: skip
 LIGHTER = Kind(
     code="colour.lighter", rank=200, severity="taste", unit="L*",
-    measure="L* above the hero's mean, of a large thing of 0.6 % of the frame or more", limit=LIGHTER_THAN_HERO,
+    measure="L* above the hero's mean, in the set-up's light, of a large thing of 0.6 % of the frame or more", limit=LIGHTER_THAN_HERO,
     gives="a darker such thing in the stores, or a lighter hero, would have to give", makers=("stand-in",), fits=_no_lighter,
     retouch_minutes=6,
 )  # fmt: skip
@@ -77,7 +90,7 @@ def merging_limit(scene: Scene) -> float:
 
 def find_merging(picture: Picture) -> Iterator[Finding]:
     """A thing as dark, light and coloured as what lies behind it: the hero is to be mended, another is a matter of taste."""
-    limit = merging_limit(picture.scene)
+    limit, is_lit = merging_limit(picture.scene), lit_figures(picture)
     for i, rim in against(picture).items():
         role = picture.bodies[i].placement.role
         if role not in SHAPING_ROLES or rim.delta_e >= limit or picture.props[i].finish == "glass":
@@ -90,6 +103,7 @@ def find_merging(picture: Picture) -> Iterator[Finding]:
             f"{label(picture, i)} hardly differs from the {behind} behind it ({rim.delta_e:.1f}; {limit:g} is plain to see)",
             severity="mend" if role == "hero" else "taste",
             sides=(behind,),
+            figures=is_lit,
         )
 
 
@@ -99,16 +113,19 @@ def find_louder(picture: Picture) -> Iterator[Finding]:
     if len(heroes) != 1 or picture.things[heroes[0]].visible_share == 0:
         return
     hero = picture.props[heroes[0]]
-    hero_light, hero_chroma = lightness(hero.colours), chroma(hero.colours)
+    lit = in_light(picture)
+    parts = {} if lit is None else lit.things
+    hero_light, hero_chroma = lightness(as_lit(hero.colours, parts.get(heroes[0], 0))), chroma(hero.colours)
     likes_muted = picture.scene.brief.leaning("palette") < 0
     palette = picture.scene.palette
     accents = () if palette is None else palette.of_part("accent")
-    beside = with_the_hero(picture, heroes[0])
+    # Another of the same is no rival, however the light falls on it.
+    beside = with_the_hero(picture, heroes[0]) | {i for i, prop in picture.props.items() if prop.id == hero.id}
     for i, thing in picture.things.items():
         if i in beside or thing.frame_area_share * 100 < STEALS_FROM.value or picture.props[i].finish == "glass":
             continue
         role = picture.bodies[i].placement.role
-        light, colourful = lightness(picture.props[i].colours), chroma(picture.props[i].colours)
+        light, colourful = lightness(as_lit(picture.props[i].colours, parts.get(i, 0))), chroma(picture.props[i].colours)
         if light - hero_light > LIGHTER_THAN_HERO.value and role in LARGE_ROLES and role != "accent":
             yield LIGHTER.found(
                 (i,),
@@ -116,6 +133,7 @@ def find_louder(picture: Picture) -> Iterator[Finding]:
                 LIGHTER_THAN_HERO.value,
                 f"{label(picture, i)} is lighter than the hero {hero.name} by {light - hero_light:.0f} L*; the eye goes to the lightest first",
                 sides=(hero.name,),
+                figures=(("lit", True),) if lit is not None else (),
             )
         main = max(picture.props[i].colours, key=lambda c: c.share).hex
         is_meant = (not likes_muted and role == "accent") or any(difference(main, a.hex) <= OFF_PALETTE.value for a in accents)

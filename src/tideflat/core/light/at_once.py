@@ -10,7 +10,8 @@ import numpy as np
 from ..colour.mix import linear_from_hex
 from ..colour.spaces import RGB_TO_XYZ
 from ..facts.light import CEILING_SIDE
-from ..model import Card, Scene
+from ..model import Card, Scene, Surface
+from ..remember import counted
 from .forms import Panel
 from .lit_face import LitFace, area_of, unhindered, weights_of
 from .sources import Source
@@ -43,7 +44,13 @@ def straight_lux(sources: Iterable[Source], points: np.ndarray, normals: np.ndar
 
 def from_cards(sources: Sequence[Source], cards: Iterable[Card], points: np.ndarray, normals: np.ndarray) -> np.ndarray:
     """(n,) lux that cards give on of what comes to their middles straight from lights."""
-    found = np.zeros(len(points))
+    return sum((unhindered(points, normals, face, 4) for face in _lit_cards(tuple(sources), tuple(cards))), np.zeros(len(points)))
+
+
+@counted(256)
+def _lit_cards(sources: tuple[Source, ...], cards: tuple[Card, ...]) -> tuple[LitFace, ...]:
+    """Both sides of each strip of each card, as what they give on."""
+    found = []
     for card in cards:
         rho = float(card_rgb(card) @ _LUMINANCE)
         for middle, along, upward in card_strips(card):
@@ -52,13 +59,13 @@ def from_cards(sources: Sequence[Source], cards: Iterable[Card], points: np.ndar
             out = out / np.linalg.norm(out)
             for way, polygon in ((out, corners), (-out, corners[::-1])):
                 lux = float(straight_lux(sources, middle[None], way[None])[0])
-                found += unhindered(points, normals, LitFace(polygon, way, rho * lux / np.pi), 4)
-    return found
+                if lux > 0:
+                    found.append(LitFace(polygon, way, rho * lux / np.pi))
+    return tuple(found)
 
 
-def from_surface(scene: Scene, sources: Sequence[Source], points: np.ndarray, normals: np.ndarray) -> np.ndarray:
+def from_surface(surface: Surface, sources: Sequence[Source], points: np.ndarray, normals: np.ndarray) -> np.ndarray:
     """(n,) lux that the surface gives on, as bright all over as below each point."""
-    surface = scene.surface
     rho = float(mean_rgb(surface.colours) @ _LUMINANCE)
     corners = np.array([[0.0, 0, 0], [surface.width, 0, 0], [surface.width, surface.depth, 0], [0, surface.depth, 0]])
     below = points * [1, 1, 0]

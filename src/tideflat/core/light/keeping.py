@@ -98,7 +98,7 @@ def fill_share(scene: Scene, hero: np.ndarray, cards: tuple[Card, ...]) -> float
     middle, away = hero[None], -level[None]
     open_sun = _open(sun)
     fill = straight_lux(others, middle, away) + from_cards([*others, open_sun], cards, middle, away)
-    fill = fill + from_surface(scene, [*others, open_sun], middle, away)
+    fill = fill + from_surface(scene.surface, [*others, open_sun], middle, away)
     return max(float(fill[0]), NO_LIGHT_LUX) / max(key, NO_LIGHT_LUX)
 
 
@@ -107,8 +107,8 @@ def _open(sun: Source) -> Source:
 
 
 def card_that_fills(scene: Scene, hero: np.ndarray, radius: float, share: float) -> Card | None:
-    """The card that fills most, carried to or from the hero (its middle (3,), and how far it reaches, mm) until the fill is this share of the
-    key; None where no card does, or where it stands well."""
+    """The card that fills most, carried to or from the hero (its middle (3,), and how far it reaches, mm) until the fill is this share of
+    the key; None where no card does, or where it stands well."""
     now = fill_share(scene, hero, scene.cards)
     if now is None or abs(math.log2(now / share)) <= _ALIKE_STOPS:
         return None
@@ -135,4 +135,3 @@ def card_that_fills(scene: Scene, hero: np.ndarray, radius: float, share: float)
         if (found[j] > 0) != (found[j + 1] > 0):
             return at(_changing(off, float(tried[j]), float(tried[j + 1])))
     return at(float(tried[k])) if abs(found[k]) < abs(math.log2(now / share)) - _ALIKE_STOPS else None
-

@@ -17,7 +17,7 @@ from .mirrors import LENS_RADIUS_MM, MIRRORS, holds_something, mirrored, off_sou
 from .rays import first_met
 from .smooth import smoothed
 
-#: Places across the longer side of a thing's box, and of what is looked at again, and at least; each outline is drawn so many times as fine.
+#: Places across the longer side of a thing's box, and of what is looked at again, and at least; outlines are drawn so many times as fine.
 _ACROSS, _AGAIN, _LEAST, _FINER = 84, 56, 24, 4
 #: What shows on fewer places than this is looked at again, nearer.
 _ENOUGH = 260
@@ -117,9 +117,9 @@ def _look(lighting: Lighting, view: View, placement_id: str, box: Rect, places_a
         return None
     found = {}
     for key, off in _offs(lighting, places, normals, ways[seen], view.position, own).items():
-        found[key] = np.full(across * down, _FURTHEST, dtype=np.float32)
-        found[key][seen] = off
-        found[key] = found[key].reshape(down, across)
+        over = np.full(across * down, _FURTHEST, dtype=np.float32)
+        over[seen] = off
+        found[key] = over.reshape(down, across)
     return _Look(box, found, len(seen) / (across * down))
 
 
@@ -134,7 +134,7 @@ def _offs(
     after, start = mirrored(ways, normals), at + LIFTED_MM * normals
     met = first_met(lighting.casters, start, after, but=frozenset({own}))
     far, found = met.far.copy(), {}
-    lights: dict[str, tuple[np.ndarray, np.ndarray]] = {s.id: off_source(s, start, after) for s in lighting.sources if s.outline is not None}
+    lights = {s.id: off_source(s, start, after) for s in lighting.sources if s.outline is not None}
     for to_plane, off in lights.values():
         far = np.where((off <= 0) & (to_plane <= far + 2 * LIFTED_MM), to_plane, far)
     for name, (to_plane, off) in lights.items():

@@ -1,7 +1,5 @@
-"""What lies behind the words of a deliverable: the light of every spot of its copy space, out of skins where there are any.
-
-Colours are taken as they are under even light: the light of the set is not in it yet.
-"""
+"""What lies behind the words of a deliverable: the light of every spot of its copy space, out of skins where there are any, in the set-up's
+own light where that is decided."""
 
 from __future__ import annotations
 
@@ -18,6 +16,7 @@ from ..model import Skin
 from ..remember import Pixels, counted
 from ..tolerances import BEHIND_AREA, PARALLEL
 from .grounds import Ground, grounds
+from .in_light import PARTS, as_lit, ground_parts, in_light
 from .seen import Around, owners_at, parts
 
 _COLUMNS, _ROWS = 36, 24
@@ -36,25 +35,44 @@ class Legibility:
 
 def legibility(picture: Picture, room: Rect) -> Legibility:
     """Of words in the window ``room`` of the frame."""
+    lit = in_light(picture)
+    parts_of = {} if lit is None else lit.things
     near = tuple(
-        (i, t, picture.props[i].colours)
+        (i, t, as_lit(picture.props[i].colours, parts_of.get(i, 0)))
         for i, t in picture.things.items()
         if t.visible.area > BEHIND_AREA and _meet(t.visible.bounds, room)
     )
     skin = picture.scene.surface.skin
     pixels = picture.skins.get(skin.picture) if skin is not None else None
-    return _legibility(grounds(picture.scene, picture.view), near, room, picture.view, skin, None if pixels is None else Pixels(pixels))
+    behind = grounds(picture.scene, picture.view)
+    spots = _spots(room)
+    # How light grounds are at each spot, in parts of a stop: plain numbers, so that what stays is not worked out anew.
+    falls = () if lit is None else tuple((g.name, tuple(ground_parts(lit, g.name, spots).tolist())) for g in behind)
+    return _legibility(behind, near, room, picture.view, skin, None if pixels is None else Pixels(pixels), falls)
 
 
 def _meet(a: Rect, b: Rect) -> bool:
     return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
 
 
-@counted(512)
-def _legibility(behind: tuple[Ground, ...], near: Around, room: Rect, view: View, skin: Skin | None, pixels: Pixels | None) -> Legibility:
+@counted(64)
+def _spots(room: Rect) -> np.ndarray:
     u = room[0] + (np.arange(_COLUMNS) + 0.5) / _COLUMNS * (room[2] - room[0])
     v = room[1] + (np.arange(_ROWS) + 0.5) / _ROWS * (room[3] - room[1])
-    spots = np.stack(np.meshgrid(u, v), axis=-1).reshape(-1, 2)
+    return np.stack(np.meshgrid(u, v), axis=-1).reshape(-1, 2)
+
+
+@counted(512)
+def _legibility(
+    behind: tuple[Ground, ...],
+    near: Around,
+    room: Rect,
+    view: View,
+    skin: Skin | None,
+    pixels: Pixels | None,
+    falls: tuple[tuple[str, tuple[int, ...]], ...] = (),
+) -> Legibility:
+    spots, lit = _spots(room), {name: np.array(parts) for name, parts in falls}
     owner = owners_at(spots, [n for n, _, _ in near], [t.visible for _, t, _ in near], behind)
     colours = {g.name: g.colours for g in behind} | {n: c for n, _, c in near}
     names = list(dict.fromkeys(o for o in owner if o is not None))
@@ -63,8 +81,13 @@ def _legibility(behind: tuple[Ground, ...], near: Around, room: Rect, view: View
     for name in names:
         mine = np.array([o == name for o in owner])
         if name == "surface" and skin is not None and pixels is not None:
-            light.append(_tile_light(view, skin, pixels.values, spots[mine]))
+            falling = 1.0 if name not in lit else 2.0 ** (lit[name][mine] / PARTS)
+            light.append(np.minimum(_tile_light(view, skin, pixels.values, spots[mine]) * falling, 1.0))
             weight.append(np.ones(int(mine.sum())))
+        elif name in lit:
+            for fallen in np.unique(lit[name][mine]):
+                light.append(np.array([luminance(c.hex) for c, _ in parts(as_lit(colours[name], int(fallen)))]))
+                weight.append(np.array([share * (lit[name][mine] == fallen).sum() for _, share in parts(colours[name])]))
         else:
             light.append(np.array([luminance(c.hex) for c, _ in parts(colours[name])]))
             weight.append(np.array([share * mine.sum() for _, share in parts(colours[name])]))

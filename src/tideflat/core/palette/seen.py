@@ -16,6 +16,7 @@ from ..model import Colour
 from ..remember import counted, remembered
 from ..tolerances import ROUNDING, SAME_NUMBER, SEEN_AREA, SEEN_SHARE
 from .grounds import Ground, grounds
+from .in_light import InLight, as_lit, ground_parts, in_light
 
 #: Points along a thing's outline that are asked what lies just outside, and how far outside (fraction of the frame's height).
 _POINTS, _OUTSIDE = 28, 0.006
@@ -77,15 +78,17 @@ def parts(colours: tuple[Colour, ...]) -> list[tuple[Colour, float]]:
 
 
 def against(picture: Picture) -> dict[str, Against]:
-    """For every thing that is seen: what is just outside its visible outline, and how much it differs from it."""
+    """For every thing that is seen: what is just outside its visible outline, and how much it differs from it, in the set-up's own light."""
     shown = {i: t for i, t in picture.things.items() if t.visible.area > SEEN_AREA}
     behind = grounds(picture.scene, picture.view)
     found = {}
     boxes = {i: t.visible.bounds for i, t in shown.items()}
+    lit = in_light(picture)
+    own = {i: picture.props[i].colours if lit is None else as_lit(picture.props[i].colours, lit.things.get(i, 0)) for i in shown}
     for i, thing in shown.items():
         near = tuple(n for n in shown if n != i and _touch(boxes[i], boxes[n]))
-        around = tuple((n, shown[n], picture.props[n].colours) for n in near)
-        rim = _rim(thing, picture.props[i].colours, around, behind, picture.view.aspect)
+        around = tuple((n, shown[n], own[n]) for n in near)
+        rim = _rim(thing, own[i], around, behind, picture.view.aspect) if lit is None else _lit_rim(lit, thing, own[i], around, behind)
         if rim is not None:
             found[i] = rim
     return found
@@ -110,6 +113,28 @@ def _rim(thing: PlacedThing, colours: tuple[Colour, ...], around: Around, behind
     if not names:
         return None
     ordered = sorted(colour_distance(colours, theirs[n]) for n in names)
+    middle = (ordered[(len(ordered) - 1) // 2] + ordered[len(ordered) // 2]) / 2
+    return Against(middle, max(set(names), key=lambda n: (names.count(n), n)))
+
+
+def _lit_rim(
+    lit: InLight, thing: PlacedThing, colours: tuple[Colour, ...], around: Around, behind: tuple[Ground, ...]
+) -> Against | None:
+    """As _rim, with grounds as light as they are at each place."""
+    points = _just_outside(thing, lit.view.aspect)
+    if not len(points):
+        return None
+    owner = owners_at(points, [n for n, _, _ in around], [t.visible for _, t, _ in around], behind)
+    theirs, differs = {n: c for n, _, c in around}, []
+    for ground in behind:
+        at = [k for k, n in enumerate(owner) if n == ground.name]
+        if at:
+            falls = ground_parts(lit, ground.name, points)[at].tolist()
+            differs += [(colour_distance(colours, as_lit(ground.colours, p)), ground.name) for p in falls]
+    differs += [(colour_distance(colours, theirs[n]), n) for n in owner if n in theirs]
+    if not differs:
+        return None
+    ordered, names = sorted(d for d, _ in differs), [n for _, n in differs]
     middle = (ordered[(len(ordered) - 1) // 2] + ordered[len(ordered) // 2]) / 2
     return Against(middle, max(set(names), key=lambda n: (names.count(n), n)))
 

@@ -13,7 +13,7 @@ from tideflat.core.units import format_length
 
 from .arrangement_words import ARRANGEMENT_WORDS, Say, Words
 from .frame_words import FRAME_WORDS
-from .light_finding_words import LIGHT_FINDING_WORDS
+from .light_finding_words import LIGHT_FINDING_WORDS, in_light
 
 
 def finding_words(picture: Picture, finding: Finding, unit: str) -> Words:
@@ -113,14 +113,14 @@ def _illegible(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str
     size = "small" if f.limit > _LARGE_LETTERS else "large"
     return (
         f"Words would be hard to read in {f.crop}",
-        f"{ink[:1].upper()}{ink[1:]} letters, the better choice, stand out from the {behind} by {_beside(f.measure, f.limit, 1)} to 1; {size} letters want {f.limit:g} to 1 (contrast).",
+        f"{ink[:1].upper()}{ink[1:]} letters, the better choice, stand out from the {behind} by {_beside(f.measure, f.limit, 1)} to 1{in_light(f)}; {size} letters want {f.limit:g} to 1 (contrast).",
     )
 
 
 def _merge(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
     behind = f.sides[0]
     where = f"the {behind}" if behind != "room" else "the wall behind"
-    return f"{N[0]} melts into {where}", f"Their colours are only {_beside(f.measure, f.limit, 1)} apart (CIEDE2000); from {f.limit:g} on it stands clear."
+    return f"{N[0]} melts into {where}", f"Their colours are only {_beside(f.measure, f.limit, 1)} apart (CIEDE2000){in_light(f)}; from {f.limit:g} on it stands clear."
 
 
 def _missing(f: Finding, N: list[str], n: list[str], mm: Callable[[float], str]) -> Words:
@@ -243,7 +243,7 @@ _WORDS: dict[str, Say] = {
     "colour.merge": _merge,
     "colour.lighter": lambda f, N, n, mm: (
         f"{N[0]} is lighter than the {f.sides[0]}",
-        f"The eye goes to the lightest place first; this one is lighter by {f.measure:.0f} on a scale from black 0 to white 100.",
+        f"The eye goes to the lightest place first; this one is lighter by {f.measure:.0f} on a scale from black 0 to white 100{in_light(f)}.",
     ),
     "colour.louder": lambda f, N, n, mm: (
         f"{N[0]} outshouts the {f.sides[0]}",

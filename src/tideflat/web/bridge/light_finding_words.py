@@ -16,6 +16,11 @@ def _other(f: Finding, n: list[str]) -> str:
     return n[0] if n else light_name(str(dict(f.figures).get("other", "table")))
 
 
+def in_light(f: Finding) -> str:
+    """What is added where colours were judged in the set-up's own light."""
+    return " in this light" if dict(f.figures).get("lit") else ""
+
+
 LIGHT_FINDING_WORDS: dict[str, Say] = {
     "light.flat": lambda f, N, n, mm: (
         f"The {_light(f)} lights the {n[0]} flat",

@@ -107,3 +107,19 @@ class Version(models.Model):
 
     def __str__(self) -> str:
         return f"{self.number}: {self.note or self.get_verdict_display()}"
+
+
+class VersionProof(models.Model):
+    """The proof of a version in one of its set-ups, as it was when it had settled."""
+
+    version = models.ForeignKey(Version, on_delete=models.CASCADE, related_name="proofs")
+    setup = models.CharField(max_length=120)
+    picture = models.BinaryField(help_text="WebP")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["version", "setup"], name="one_proof_of_a_version_in_a_set_up")]
+        ordering = ["setup"]
+
+    def __str__(self) -> str:
+        return f"{self.version}, {self.setup}"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import json
 from dataclasses import dataclass
+from functools import partial
 from importlib.util import find_spec
 from typing import Any
 
@@ -16,7 +17,10 @@ from tideflat.web.work.models import Work
 from tideflat.web.work.proving import bytes_in, mixed
 
 from .building import about
-from .models import Scene
+from .models import Scene, Version, VersionProof
+from .queries import picture_of
+from .services.history import core_scene
+from .versions import kept_proofs
 
 KIND = "proof"
 
@@ -41,9 +45,30 @@ def ask(row: Scene, picture: Picture) -> Work:
     found = newest(row, picture)
     if found is not None and found.state in (Work.WAITING, Work.WORKING, Work.DONE):
         return found
-    return work.begin(
-        row.studio, KIND, about(row, picture), {"document": row.document, "setup": picture.setup.name, "skins": _skins(row, picture)}
-    )
+    job = {"document": row.document, "setup": picture.setup.name, "skins": _skins(row, picture)}
+    then = partial(_settled, row.pk, row.position, picture.setup.name)
+    return work.begin(row.studio, KIND, about(row, picture), job, then=then)
+
+
+def _settled(scene_id: int, step: int, setup: str, found: Work) -> None:
+    """Where that step is a version, its proof is kept with it."""
+    version = Version.objects.filter(scene_id=scene_id, number=step).first()
+    if version is not None:
+        _keep(version, setup, found)
+
+
+def keep_with(version: Version, row: Scene) -> None:
+    """What was proved of the step that is stood on is kept with its version, set-up by set-up: a job is forgotten after a while."""
+    for setup in core_scene(row).setups:
+        found = newest(row, picture_of(row, setup.name))
+        if found is not None and found.state == Work.DONE:
+            _keep(version, setup.name, found)
+
+
+def _keep(version: Version, setup: str, found: Work) -> None:
+    shown = told_of(found)
+    if shown is not None and shown.picture:
+        VersionProof.objects.update_or_create(version=version, setup=setup, defaults={"picture": bytes_in(shown.picture)})
 
 
 def newest(row: Scene, picture: Picture) -> Work | None:
@@ -56,6 +81,12 @@ def _skins(row: Scene, picture: Picture) -> dict[str, str]:
         keys.add(picture.scene.surface.skin.picture)
     rows = StoreImage.objects.filter(studio_id=row.studio_id, key__in=keys)
     return {image.key: base64.b64encode(bytes(image.data)).decode() for image in rows}
+
+
+def kept_here(row: Scene, setup: str) -> list[tuple[str, str]]:
+    """(address, words) of the proofs kept with versions other than the step that is stood on, in a set-up."""
+    notes = dict(row.versions.values_list("number", "note"))
+    return [(address, notes.get(n) or f"step {n}") for n, address in kept_proofs(row, setup).items() if n != row.position]
 
 
 def told_of(found: Work | None) -> Shown | None:

@@ -62,6 +62,7 @@ urlpatterns = [
     path("scenes/<int:scene_id>/versions/", versions.beside, name="versions"),
     path("scenes/<int:scene_id>/versions/keep/", versions.keep, name="keep_version"),
     path("scenes/<int:scene_id>/versions/<int:number>/", versions.judge, name="judge_version"),
+    path("scenes/<int:scene_id>/versions/<int:number>/proof.webp", versions.kept_proof, name="version_proof"),
     path("scenes/<int:scene_id>/versions/<int:number>/over/", versions.over, name="version_over"),
     path("scenes/<int:scene_id>/undo/", changes.undo_view, name="undo"),
     path("scenes/<int:scene_id>/redo/", changes.redo_view, name="redo"),

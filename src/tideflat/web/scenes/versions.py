@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
+from urllib.parse import urlencode
+
+from django.urls import reverse
 
 from tideflat.core import model
 from tideflat.core.arrange.compare import compare
@@ -15,7 +18,7 @@ from tideflat.web.bridge.compare_words import Told, compare_words
 from tideflat.web.bridge.drawing import frame_drawing, table_drawing
 from tideflat.web.stores.images import SkinBook
 
-from .models import Change, Scene, Version
+from .models import Change, Scene, Version, VersionProof
 from .queries import picture_of
 from .services.history import UnreadableScene, step_scene
 from .steps import step_words
@@ -28,7 +31,8 @@ MOST_BESIDE = 3
 
 @dataclass(frozen=True)
 class Shown:
-    """One version in the strip. frame: None where the step cannot be shown in this set-up any more."""
+    """One version in the strip. frame: None where the step cannot be shown in this set-up any more. proof: the address of the one that is
+    kept with it, empty without."""
 
     row: Version
     words: str
@@ -36,11 +40,13 @@ class Shown:
     at: datetime
     is_here: bool
     frame: dict[str, Any] | None
+    proof: str
 
 
 def strip(row: Scene, setup: str, unit: str) -> list[Shown]:
     """Every version that is kept, the newest first."""
     versions = list(row.versions.select_related("by"))
+    proofs = kept_proofs(row, setup)
     steps = {c.number: c for c in Change.objects.filter(scene=row, number__in=[v.number for v in versions]).defer("state")}
     return [
         Shown(
@@ -50,9 +56,16 @@ def strip(row: Scene, setup: str, unit: str) -> list[Shown]:
             v.at,
             v.number == row.position,
             _frame(row, v.number, setup),
+            proofs.get(v.number, ""),
         )
         for v in versions
     ]
+
+
+def kept_proofs(row: Scene, setup: str) -> dict[int, str]:
+    """Addresses of the proofs that are kept with versions in a set-up, by step."""
+    numbers = VersionProof.objects.filter(version__scene=row, setup=setup).values_list("version__number", flat=True)
+    return {n: f"{reverse('version_proof', args=(row.pk, n))}?{urlencode({'setup': setup})}" for n in numbers}
 
 
 def _frame(row: Scene, number: int, setup: str) -> dict[str, Any] | None:
@@ -101,6 +114,7 @@ class Beside:
     version: Version | None
     number: int
     frame: dict[str, Any]
+    proof: str
     told: Told | None
 
 
@@ -110,6 +124,7 @@ def side_by_side(row: Scene, numbers: list[int], setup: str, unit: str) -> list[
     found: list[Beside] = []
     first: Picture | None = None
     kept = {v.number: v for v in row.versions.filter(number__in=numbers)}
+    proofs = kept_proofs(row, now.setup.name)
     for number in numbers[:MOST_BESIDE]:
         version = kept.get(number)
         if version is None and number != row.position:
@@ -119,6 +134,7 @@ def side_by_side(row: Scene, numbers: list[int], setup: str, unit: str) -> list[
             continue
         name = "as it stands now" if number == row.position else f"step {number}"
         told = None if first is None else compare_words(compare(first, picture), picture, unit)
-        found.append(Beside(name, version, number, frame_drawing(picture, prefix=f"w{number}", live=False), told))
+        drawn = frame_drawing(picture, prefix=f"w{number}", live=False)
+        found.append(Beside(name, version, number, drawn, proofs.get(number, ""), told))
         first = first or picture
     return found

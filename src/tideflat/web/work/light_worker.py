@@ -21,7 +21,7 @@ from tideflat.core.light.falling import Lighting
 from tideflat.core.light.mirrored import mirrored_on
 from tideflat.core.light_pictures import light_pictures
 from tideflat.core.light_told import light_told
-from tideflat.core.lit import lit_picture, lighting_of
+from tideflat.core.lit import lighting_of, lit_picture
 from tideflat.core.tolerances import SEEN_AREA
 
 

@@ -12,6 +12,7 @@ import signal
 import subprocess
 import sys
 import threading
+from collections.abc import Callable
 from contextlib import suppress
 from datetime import timedelta
 from typing import Any
@@ -34,14 +35,17 @@ _REAL_THREAD = threading.Thread
 _LOST = "The server was stopped while this was worked on. Ask once more."
 
 
-def begin(studio: Studio, kind: str, about: int, job: dict[str, Any], task: str = "") -> Work:
+Then = Callable[[Work], None]
+
+
+def begin(studio: Studio, kind: str, about: int, job: dict[str, Any], task: str = "", then: Then | None = None) -> Work:
     """A new job of the kind; what was under way for the same is stopped, and what is old is forgotten. ``task``: what of it is done, where
-    there are several ways to it."""
+    there are several ways to it. ``then``: called with the job when it is done."""
     mine = Work.objects.filter(studio=studio, kind=kind, about=about)
     mine.filter(state__in=(Work.WAITING, Work.WORKING)).update(is_to_stop=True)
     Work.objects.filter(studio=studio, begun_at__lt=timezone.now() - KEPT).delete()
     work = Work.objects.create(studio=studio, kind=kind, about=about, beat_at=timezone.now())
-    threading.Thread(target=_run, args=(work.pk, task or kind, job), daemon=True, name=f"work-{work.pk}").start()
+    threading.Thread(target=_run, args=(work.pk, task or kind, job), kwargs={"then": then}, daemon=True, name=f"work-{work.pk}").start()
     return work
 
 
@@ -107,10 +111,13 @@ def prepare(kind: str = "") -> None:
     (_PROVING if kind == "proof" else _SPARE).made()
 
 
-def _run(pk: int, kind: str, job: dict[str, Any]) -> None:
+def _run(pk: int, kind: str, job: dict[str, Any], then: Then | None = None) -> None:
     try:
         with _Beating(pk), _AT_ONCE:
             _work(pk, kind, job)
+        done = Work.objects.filter(pk=pk, state=Work.DONE).first() if then is not None else None
+        if then is not None and done is not None:
+            then(done)
     finally:
         connection.close()
 

@@ -15,7 +15,7 @@ from tideflat.web.work import services as work
 from tideflat.web.work.models import Work
 
 from ..models import Scene
-from ..proofs import KIND, ask, may_prove, mixed_anew, newest, told_of
+from ..proofs import KIND, ask, kept_here, may_prove, mixed_anew, newest, told_of
 from ..queries import picture_of
 from .answers import find_scene, glance_of, notice
 
@@ -94,6 +94,7 @@ def _answer(request: StudioRequest, row: Scene, found: Work | None) -> HttpRespo
         "proof": told_of(found),
         "percent": 0 if found is None else round(found.share * 100),
         "may_prove": may_prove(),
+        "kept": kept_here(row, glance_of(request).setup),
         "glance": glance_of(request),
     }
     return render(request, "scenes/fragments/proof.html", context)

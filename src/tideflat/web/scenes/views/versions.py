@@ -11,7 +11,8 @@ from tideflat.web.accounts.access import StudioRequest, member_required, stylist
 from tideflat.web.bridge.error_words import error_words
 from tideflat.web.ui.fields import whole_from
 
-from ..models import Change, Version
+from ..models import Change, Version, VersionProof
+from ..proofs import keep_with
 from ..services.history import UnreadableScene
 from ..services.versions import judge_version, keep_version, let_version_go
 from ..turns import in_turn
@@ -31,7 +32,8 @@ def keep(request: StudioRequest, scene_id: int) -> HttpResponse:
     if is_over_limit(request):
         return notice(request, "Too many changes in a minute. Wait a little; nothing is lost.", 429)
     try:
-        keep_version(row, request.user, request.POST.get("note", "")[:2000])
+        version, _ = keep_version(row, request.user, request.POST.get("note", "")[:2000])
+        keep_with(version, row)
     except FieldError as error:
         return notice(request, error_words(error))
     return tray_response(request, scene_id)
@@ -52,6 +54,17 @@ def judge(request: StudioRequest, scene_id: int, number: int) -> HttpResponse:
     except FieldError as error:
         return notice(request, error_words(error))
     return tray_response(request, scene_id)
+
+
+@member_required
+@require_GET
+def kept_proof(request: StudioRequest, scene_id: int, number: int) -> HttpResponse:
+    """The proof that is kept with a version, in the set-up that is asked for."""
+    row = find_scene(request, scene_id)
+    proof = VersionProof.objects.filter(version__scene=row, version__number=number, setup=request.GET.get("setup", "")).first()
+    if proof is None:
+        raise Http404
+    return HttpResponse(bytes(proof.picture), content_type="image/webp", headers={"Cache-Control": "private, max-age=3600"})
 
 
 @member_required

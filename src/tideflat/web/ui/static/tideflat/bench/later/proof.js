@@ -3,7 +3,7 @@
 import { byId, stage } from "../state.js";
 import { sent } from "../requests.js";
 
-let shownFor = "", last = null, before = null, isAgainst = false; // a proof is kept with the set-up that it shows
+let shownFor = "", last = null, before = null, isAgainst = false, chosen = ""; // a proof is kept with the set-up that it shows
 const about = () => [stage().dataset.revision, stage().dataset.setup].join(" ");
 
 const asked = (method, path) => window.htmx.ajax(method, stage().dataset.url + path, { target: "#proof", swap: "morph:outerHTML", values: sent({}) });
@@ -31,7 +31,10 @@ function against(picture) {
   // The proof of what stood here before, under this one, where that is asked for.
   const button = byId("proof-before"), under = byId("frame-proof-before"), may = Boolean(picture && before && before.setup === stage().dataset.setup && before.picture !== picture);
   if (button) { button.hidden = !may; button.setAttribute("aria-pressed", String(may && isAgainst)); }
-  if (may && isAgainst) under.setAttribute("href", before.picture);
+  const choice = byId("proof-against");
+  if (choice) choice.value = chosen = Array.from(choice.options, (o) => o.value).includes(chosen) ? chosen : "";
+  const shown = picture && (choice && chosen ? chosen : may && isAgainst ? before.picture : "");
+  if (shown) under.setAttribute("href", shown);
   else under.removeAttribute("href");
 }
 
@@ -64,6 +67,13 @@ document.addEventListener("click", (event) => {
   }
   if (prove) { byId("frame-proof").dataset.mixed = ""; asked("POST", "proof/begin/"); }
   if (stop) asked("POST", `proof/${stop.dataset.stopProof}/stop/`);
+});
+document.addEventListener("change", (event) => {
+  if (event.target.id !== "proof-against") return;
+  chosen = event.target.value;
+  const slider = byId("proof-wipe");
+  if (chosen && slider.value === "100") slider.value = 50;
+  settleProof();
 });
 document.addEventListener("input", (event) => {
   if (event.target.id === "proof-wipe") wipe();
