@@ -53,7 +53,7 @@ def _pair(page: Page) -> tuple[np.ndarray, np.ndarray]:
         "document.querySelector('#proof-wipe').value = 0; document.querySelector('#proof-wipe').dispatchEvent(new Event('input', { bubbles: true }))"
     )
     page.wait_for_timeout(300)
-    for selector in ("#frame-crops", "#frame-grids", "#frame-scheme", "#frame-over", ".hero-line"):
+    for selector in ("#frame-crops", "#frame-grids", "#frame-scheme", "#frame-over", "#frame-lights", "#frame-mirrors", ".hero-line"):
         page.evaluate(f"document.querySelectorAll('{selector}').forEach(n => n.style.display = 'none')")
     return _decoded(page.locator("#frame-svg").screenshot()), _decoded(base64.b64decode(address.partition(",")[2]))
 

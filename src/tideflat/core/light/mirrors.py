@@ -168,8 +168,8 @@ def far_to_source(source: Source, starts: np.ndarray, ways: np.ndarray) -> np.nd
 
 
 def off_source(source: Source, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """((n,) mm to the plane of a light's face, seen from its front; (n,) how far beside the face it is met, in half-sides: -1 in its middle,
-    0 at its edge), infinite where the plane is not met."""
+    """((n,) mm to the plane of a light's face, seen from its front; (n,) how far beside the face it is met, in half-sides, -1 in its middle
+    and 0 at its edge), infinite where the plane is not met."""
     nowhere = np.full(len(starts), np.inf)
     if source.outline is None:
         return nowhere, nowhere

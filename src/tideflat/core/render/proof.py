@@ -22,7 +22,7 @@ from .stage import Stage
 from .staging import stage_of
 
 #: Samples of one pass; samples of what is seen.
-PASS, _GUIDE_SAMPLES = 4, 8
+PASS, GUIDE_SAMPLES = 4, 8
 #: A pixel of a mask is looked at in so many parts a side.
 _PARTS = 3
 #: What a picture is given when nothing is said.
@@ -69,6 +69,7 @@ def proof_of(
     *,
     apart: bool = False,
     exposure: np.ndarray | None = None,
+    guide_samples: int = GUIDE_SAMPLES,
     watch: Watch = lambda share, picture: True,
 ) -> Proof:
     """Rendered and denoised. apart: each light by itself, so that they can be mixed anew. exposure: where it is known already. Raises
@@ -76,7 +77,7 @@ def proof_of(
     stage = stage_of(picture)
     wide, high = size_of(picture, width)
     exposed = exposure_of(picture) if exposure is None else exposure
-    found = Proof(guides=guides_of(stage, wide, high), samples=samples)
+    found = Proof(guides=guides_of(stage, wide, high, guide_samples), samples=samples)
     groups = [(g,) for g in stage.groups] if apart and stage.groups else [stage.groups]
     for k, group in enumerate(groups):
         raw = np.zeros((high, wide, 3), dtype=np.float32)
@@ -106,10 +107,10 @@ def passes(stage: Stage, group: tuple[str, ...], wide: int, high: int, samples: 
         left, seed = left - count, seed + 1
 
 
-def guides_of(stage: Stage, wide: int, high: int) -> Guides:
+def guides_of(stage: Stage, wide: int, high: int, samples: int = GUIDE_SAMPLES) -> Guides:
     """What each pixel sees: what it gives back, and which way it is turned."""
-    albedo = _seen(stage, "colour", wide, high, _GUIDE_SAMPLES)
-    normal = 2 * _seen(stage, "turn", wide, high, _GUIDE_SAMPLES) - 1
+    albedo = _seen(stage, "colour", wide, high, samples)
+    normal = 2 * _seen(stage, "turn", wide, high, samples) - 1
     return Guides(np.ascontiguousarray(np.clip(albedo, 0, 1)), np.ascontiguousarray(np.clip(normal, -1, 1)))
 
 

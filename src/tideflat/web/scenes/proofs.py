@@ -9,6 +9,8 @@ from functools import partial
 from importlib.util import find_spec
 from typing import Any
 
+from django.core.cache import cache
+
 from tideflat.core.evaluate import Picture
 from tideflat.web.bridge.light_words import light_name
 from tideflat.web.stores.models import StoreImage
@@ -46,8 +48,24 @@ def ask(row: Scene, picture: Picture) -> Work:
     if found is not None and found.state in (Work.WAITING, Work.WORKING, Work.DONE):
         return found
     job = {"document": row.document, "setup": picture.setup.name, "skins": _skins(row, picture)}
+    exposed = cache.get(_exposed_key(row, picture))
+    if exposed is not None:
+        job["exposed"] = exposed
     then = partial(_settled, row.pk, row.position, picture.setup.name)
     return work.begin(row.studio, KIND, about(row, picture), job, then=then)
+
+
+#: What a state is exposed for is known for so long after its light was drawn, s.
+_EXPOSED_S = 1800
+
+
+def _exposed_key(row: Scene, picture: Picture) -> str:
+    return f"exposed {about(row, picture)}"
+
+
+def keep_exposed(row: Scene, picture: Picture, exposed: list[float]) -> None:
+    """What the drawn light of this state is exposed for: a proof of it then begins at once, and is as bright."""
+    cache.set(_exposed_key(row, picture), exposed, _EXPOSED_S)
 
 
 def _settled(scene_id: int, step: int, setup: str, found: Work) -> None:

@@ -23,6 +23,7 @@ from tideflat.web.ui.fields import Fields
 from tideflat.web.work.light_keeper import KEEPER
 
 from ..forms.lights import light_move
+from ..proofs import keep_exposed
 from ..queries import picture_of
 from ..services.acting import asked_from
 from .answers import find_scene, glance_of, notice
@@ -64,7 +65,9 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
     found = KEEPER.ask(row.pk, question)
     if found is None or "fault" in found:
         return HttpResponse(status=204)
-    told = found.pop("told", None)
+    told, exposed = found.pop("told", None), found.pop("exposed")
+    if not is_held:
+        keep_exposed(row, picture, exposed)
     words = {} if told is None else {"told": _told(picture, told)}
     answer = {"revision": row.revision, "setup": picture.setup.name, **found, **words, **({} if is_held else clips(picture))}
     return JsonResponse(answer, json_dumps_params={"separators": (",", ":")})
