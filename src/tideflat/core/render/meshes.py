@@ -241,7 +241,8 @@ def _balls(body: Body, prop: Prop, number: int, pictures: Pictures) -> list[Mesh
     """A ball with its picture from above; strewn pieces in the thing's colours, one after the other."""
     if len(body.spheres) == 1:
         picture = _picture(pictures, prop, "top", "tile")
-        return [_joined([_ball(body.spheres[0], _RINGS, 2)], _finish(prop, mean_rgb(prop.colours), picture), number, body.id)]
+        main = np.array(linear_from_hex(prop.colours[0].hex))  # as it is drawn: the others are its pores and specks
+        return [_joined([_ball(body.spheres[0], _RINGS, 2)], _finish(prop, main, picture), number, body.id)]
     tones = [np.array(linear_from_hex(c.hex)) for c in prop.colours]
     if prop.texture == "leafy":
         return [_joined(own, _finish(prop, tones[k]), number, body.id) for k, own in sorted(leaf_parts(body, prop).items())]
