@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import product
 
 import cv2
 import numpy as np
@@ -10,9 +11,24 @@ import numpy as np
 from ..colour.transfer import decoded_array
 from ..tolerances import LEAST_LIGHT
 from .rectified import Flat
+from .shadow_line import NEUTRAL, ShadowLine, shadow_lines_of
 
-#: Log of light that a shadow may leave of what falls beside it: down to a third.
-_DARKEST_SHADOW = np.log(0.33)
+#: A blurred edge lies where its colour is half-way: so near, mm, is the most that it is a part of, and this share of it.
+_BLURRED_MM, _HALF = 3.0, 0.45
+#: What a thing tints lies so near it, mm, and has less than this share of its difference from the ground; it is darker than this.
+_TINTS_MM, _TINTED, _TINTED_LEFT = 28.0, 0.4, 0.85
+#: Half of the border of what is only brighter has at least such a step a millimetre, log, or it is a light's reflection.
+_SHARP = 0.16
+#: Of a thing that is so strange to its ground (log, at this percentile of it), what is less than this share as strange, and darker, hangs on it.
+_PLAINLY, _USUAL, _HANGS, _DARKER = 0.35, 60, 0.55, 0.92
+#: Colour is smoothed so far, mm; a step of less than this a millimetre, log, is soft.
+_COLOUR_MM, _SOFT_STEP = 0.6, 0.10
+#: A table has so many colours at the most; one of its own is seen, in at least so much of a cell, in this share of so many cells a side.
+_COLOURS, _SEEN_IN_CELL, _SEEN_IN_CELLS, _CELLS = 6, 0.02, 0.3, 12
+#: Less of the light than half of this is left by no shadow.
+_DARK = 0.3
+#: A little brighter than a colour of the table, log, is still that.
+_OVER = 0.12
 #: Least difference in log colour (about per cent of light) that is taken for another thing, on paper and on the table.
 _LEAST_CHROMA = {"paper": 0.07, "table": 0.10}
 _LEAST_BRIGHTER = {"paper": 0.10, "table": 0.20}
@@ -24,11 +40,12 @@ _UNIT_MM = 150.0
 @dataclass(frozen=True, eq=False)
 class Ground:
     """mask (h, w) bool: the thing. grey: how much of it was told from shadow by its edges only. paper (h, w, 3): linear light that paper
-    would have there."""
+    would have there. bare: the mask without what may be a tinted shadow, or a thing's own dark side; which, its outline has to tell."""
 
     mask: np.ndarray
     grey: float
     paper: np.ndarray
+    bare: np.ndarray
 
 
 #: Pixels that a smooth light is fitted to.
@@ -43,8 +60,9 @@ def linear(rgb: np.ndarray) -> np.ndarray:
 
 
 def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
-    """The thing on or beside the sheet. Paper and table are each fitted with smooth light in log colour; a thing differs in colour,
-    is brighter, or is darker than any shadow. Grey things are told by their sharp edges."""
+    """The thing on or beside the sheet. Paper and table are each fitted with smooth light; a place is ground where it is paper, or one of the
+    table's colours, in light or in shadow, and thing where its colour lies off the line between both, where it is brighter than the ground in
+    full light, or darker than any shadow. Grey things are told by their sharp edges."""
     log = np.log(np.maximum(linear(cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))), LEAST_LIGHT))
     h, w = log.shape[:2]
     x = flat.left + (np.arange(w) + 0.5) / flat.per_mm
@@ -53,23 +71,38 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     rim = 1.2 + 1.0 / flat.per_mm
     past = np.maximum((np.abs(x) - sheet_mm[0] / 2)[None], (np.abs(y) - sheet_mm[1] / 2)[:, None])  # mm outside the sheet
     well_in, well_out = past < -rim, past > rim
-    sure = np.zeros((h, w), bool)
-    vague = np.zeros((h, w), bool)
-    paper_fit = None
+    light = log.mean(axis=-1)
+    step = np.hypot(cv2.Sobel(light, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(light, cv2.CV_32F, 0, 1) / 8) * flat.per_mm
+    is_soft = cv2.blur(step, (3, 3)) < _SOFT_STEP
+    sure, vague = np.zeros((h, w), bool), np.zeros((h, w), bool)
+    lines, paper_fit = (NEUTRAL,), None
+    over, strange = np.ones((h, w)), np.full((h, w), np.inf)
+    calm = _calm(log, flat.per_mm)
+    far_about = np.ones((int(2 * _TINTS_MM * flat.per_mm) | 1,) * 2, np.uint8)
+    about = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * _BLURRED_MM * flat.per_mm) | 1,) * 2)
     for kind, zone in (("paper", well_in & flat.known), ("table", well_out & flat.known)):
         if zone.sum() < 400:
             continue
-        fit, spread_c, spread_m = _fitted(log, grid, zone, bright=kind == "paper")
+        fit, _, spread_m = _fitted(log, grid, zone, bright=kind == "paper")
+        ratio = np.exp(calm - _smooth(fit, grid))
         if kind == "paper":
             paper_fit = fit
-        off = log - _smooth(fit, grid)
-        red, green, blue = cv2.split(off)
-        mean = (red + green + blue) / 3
-        chroma = np.sqrt((red - mean) ** 2 + (green - mean) ** 2 + (blue - mean) ** 2)
-        much = np.maximum(_LEAST_CHROMA[kind], _SPREADS * spread_c)
-        brighter = np.maximum(_LEAST_BRIGHTER[kind], _SPREADS * spread_m)
-        sure |= zone & ((chroma > much) | (mean > brighter) | (mean < _DARKEST_SHADOW))
-        vague |= zone & (mean < -np.maximum(0.10, _SPREADS * spread_m))
+            lines = shadow_lines_of(ratio[zone], is_soft[zone])
+            colours = np.zeros((1, 3), np.float32)
+        else:
+            colours = _table_colours(np.log(ratio), zone)
+        off, left = _nearest(ratio, colours, lines)
+        noise = 1.48 * float(np.median(off[zone]))
+        brighter = max(_LEAST_BRIGHTER[kind], _SPREADS * spread_m) if len(colours) == 1 else _LEAST_BRIGHTER["table"]
+        by_colour = zone & (off > max(_LEAST_CHROMA[kind], _SPREADS * noise))
+        over, strange = np.where(zone, left, over), np.where(zone, off, strange)
+        strong = np.where(by_colour, off, 0.0).astype(np.float32)
+        by_colour &= off > _HALF * cv2.dilate(strong, about)
+        # A thing throws its own colour into its shadow: what is darker than the ground, and far less coloured than a thing near it, is that.
+        by_colour &= (left > _TINTED_LEFT) | (off > _TINTED * cv2.dilate(cv2.erode(strong, about), far_about))
+        bright = zone & (np.log(left) > brighter) & ~by_colour
+        sure |= by_colour | _sharp_parts(bright, zone, step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
+        vague |= zone & (np.log(left) < -np.maximum(0.10, _SPREADS * spread_m))
     paper = np.exp(_smooth(paper_fit, grid, most=1.6)) if paper_fit is not None else np.full((h, w, 3), 0.9, np.float32)
     known = flat.known
     # a thing may lie across the sheet's edge: the strip that belongs to neither is bridged where both sides are the thing
@@ -78,7 +111,96 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     sure |= strip & bridged
     mask, grey = _with_greys(sure, vague, log, flat.per_mm)
-    return Ground(mask & known, grey, paper.astype(np.float32))
+    mask = _but_reflections(mask & known, known & (well_in | well_out), over, step)
+    return Ground(mask, grey, paper.astype(np.float32), _but_tinted(mask, strange, over, flat.per_mm))
+
+
+def _sharp_parts(mask: np.ndarray, zone: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
+    """Without the parts that fade into the rest of their zone, as a lamp does that a glossy table mirrors."""
+    inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(_cleaned(mask, per_mm).astype(np.uint8))
+    near = cv2.dilate(step, np.ones((3, 3), np.uint8))
+    kept = np.zeros_like(mask)
+    for k in range(1, count):
+        part = labels == k
+        rim = part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
+        rim &= inner
+        if rim.any() and float(np.median(near[rim])) >= _SHARP:
+            kept |= part
+    return kept
+
+
+def _but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray) -> np.ndarray:
+    """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. over: light
+    against the ground's, by the mean."""
+    inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
+    count, labels, _, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8))
+    near = cv2.dilate(step, np.ones((3, 3), np.uint8))
+    kept = mask.copy()
+    for k in range(1, count):
+        part = labels == k
+        rim = part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool) & inner
+        if float(np.median(over[part])) > 1.05 and (not rim.any() or float(np.median(near[rim])) < _SHARP):
+            kept &= ~part
+    return kept
+
+
+def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: float) -> np.ndarray:
+    """Without what hangs on a thing, darker than the ground and far less strange to it than most of the thing: shadow in the light of another
+    lamp, or in the thing's own colour. off: how far from the ground in any light; infinite where that is not known."""
+    count, labels, _, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8))
+    kept = mask.copy()
+    for k in range(1, count):
+        part = labels == k
+        known = part & np.isfinite(off)
+        if not known.any():
+            continue
+        usual = float(np.percentile(off[known], _USUAL))
+        hangs = known & (off < _HANGS * usual) & (over < _DARKER)
+        left = _cleaned(part & ~hangs, per_mm)
+        if usual > _PLAINLY and left.sum() > 0.4 * part.sum():
+            kept[part] = (left & part)[part]
+    return kept
+
+
+def _calm(log: np.ndarray, per_mm: float) -> np.ndarray:
+    """The same with its colour, which JPEG keeps coarsely, smoothed over a millimetre or two; its lightness as it is."""
+    mean = log.mean(axis=-1, keepdims=True)
+    chroma = cv2.GaussianBlur(log - mean, (0, 0), max(1.0, _COLOUR_MM * per_mm))
+    return np.asarray(chroma + mean)
+
+
+def _table_colours(log: np.ndarray, zone: np.ndarray) -> np.ndarray:
+    """(k, 3) log ratios: colours that the table shows all over. What is found in one place only is a thing, its shadow or a highlight."""
+    places = np.flatnonzero(zone)
+    places = places[:: len(places) // _SAMPLES + 1]
+    values = log.reshape(-1, 3)[places].astype(np.float32)
+    cv2.setRNGSeed(1)
+    stop = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_MAX_ITER, 24, 0.005)
+    _, labels, middles = cv2.kmeans(values, _COLOURS, None, stop, 2, cv2.KMEANS_PP_CENTERS)
+    wide, high = zone.shape[1], zone.shape[0]
+    cell = (places // wide) * _CELLS // high * _CELLS + (places % wide) * _CELLS // wide
+    all_in = np.bincount(cell, minlength=_CELLS**2)
+    asked = all_in > 8
+    kept = []
+    for k in range(len(middles)):
+        own = np.bincount(cell[labels[:, 0] == k], minlength=_CELLS**2)
+        seen = float((own[asked] > _SEEN_IN_CELL * all_in[asked]).mean())
+        if seen >= _SEEN_IN_CELLS:
+            kept.append(middles[k])
+    return np.array(kept) if kept else np.zeros((1, 3), np.float32)
+
+
+def _nearest(ratio: np.ndarray, colours: np.ndarray, lines: tuple[ShadowLine, ...]) -> tuple[np.ndarray, np.ndarray]:
+    """((h, w) how far from the ground in any light, (h, w) share of the light left), by whichever of the ground's colours (k, 3), log
+    ratios, fits best."""
+    best, left = np.full(ratio.shape[:2], np.inf), np.ones(ratio.shape[:2])
+    for colour, line in product(colours, lines):
+        off, share = line.off(ratio / np.exp(colour))
+        over = off + np.maximum(0.0, np.log(np.maximum(share, LEAST_LIGHT)) - _OVER)
+        nearer = over < best
+        best, left = np.where(nearer, over, best), np.where(nearer, share, left)
+    return best, left
 
 
 def _smooth(fit: np.ndarray, grid: tuple[np.ndarray, np.ndarray], most: float = np.inf) -> np.ndarray:

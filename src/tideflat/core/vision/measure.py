@@ -19,6 +19,7 @@ from .cut_out import cut_out
 from .edge_doubts import edge_seen
 from .ground import linear, tell_apart
 from .rectified import Flat, at_height, flatten, reach_mm
+from .shape_fit import Fitted, fitted
 from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
 
 #: The finest grid, pixels for one mm, and the most pixels of its long side.
@@ -33,6 +34,10 @@ _LEAST_MM2 = 60.0
 _AROUND_MM = 12.0
 #: From this tilt on a thing's height shifts and stretches its outline by more than a hundredth of its height.
 _TELLING_TILT_DEG = 6.0
+#: Corners that fit the sheet so well, and edges so straight, pixels, are the sheet's although the table is nearly as light.
+_EXACT_SKEW, _EXACT_PX = 0.015, 0.5
+#: Half of what is too thin to belong to a thing's outline, mm.
+_SPIKE_MM = 0.35
 #: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor.
 _TEETH_MM, _RAGGED = 2.5, 1.04
 
@@ -101,18 +106,19 @@ def measure(
         raise FieldError("height", f"must be from 0 to {0.8 * found.pose.eye[2]:.0f} mm, well below the lens", height_mm)
     why: list[str] = []
     coarse_box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
+    shape: Fitted | None = None
     if traced is not None:
         # What a person moves is the rim, the outline at the thing's height.
         rim = shapely.Polygon(_on_plane(np.asarray(traced, dtype=float), found)).buffer(0)
         k = found.pose.enlargement_at(height_mm)
         footprint = scale(rim, 1 / k, 1 / k, origin=(float(found.pose.eye[0]), float(found.pose.eye[1])))
     else:
-        seen, doubts = _outlined(rgb, found, coarse_box)
-        why += doubts
-        footprint = _stood_down(seen, found, height_mm)
+        seen, doubts, edge, shape = _outlined(rgb, found, coarse_box, height_mm)
+        why += doubts if shape is not None and shape.settles_edges else [*doubts, *edge]
+        footprint = _stood_down(seen, found, height_mm) if shape is None else shape.footprint
     if footprint.is_empty or footprint.area < _LEAST_MM2 / 4:
         raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there", height_mm)
-    if traced is None and _raggedness(footprint) > _RAGGED:
+    if traced is None and shape is None and _raggedness(footprint) > _RAGGED:
         why.append("its outline came out ragged; go nearer, or light it more evenly")
     why += _doubts_of_camera(found, height_mm, by_hand=corners is not None)
     if not is_known and found.pose.tilt_deg > _TELLING_TILT_DEG:
@@ -133,19 +139,40 @@ def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
     return np.asarray(flat[:, :2] / flat[:, 2:])
 
 
-def _outlined(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float]) -> tuple[BaseGeometry, list[str]]:
-    """The thing's silhouette on the sheet's plane, mm: found coarsely, then again on a fine grid around it."""
-    why: list[str] = []
+Outlined = tuple[shapely.Polygon, list[str], list[str], Fitted | None]
+
+
+def _outlined(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], height_mm: float) -> Outlined:
+    """The thing's silhouette on the sheet's plane, mm; doubts of it, and of its edge; and the plain solid that it is of, where it is. What hangs
+    on the thing belongs to it unless a plain solid is seen only without it."""
     per_mm = min(_FINEST_PER_MM, _MOST_PX / max(box[2] - box[0], box[3] - box[1]))
     flat = flatten(rgb, found.pose.plane_to_pixel, box, per_mm)
     ground = tell_apart(flat, found.size_mm)
-    parts = _parts(ground.mask, flat)
-    if not parts:
+    whole = _outline_of(ground.mask, ground.grey, flat, rgb, found)
+    if whole is None:
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
+    shape = fitted(whole[0], found.pose, height_mm)
+    if shape is None and (ground.bare != ground.mask).any():
+        bare = _outline_of(ground.bare, ground.grey, flat, rgb, found)
+        plain = fitted(bare[0], found.pose, height_mm) if bare is not None else None
+        if bare is not None and plain is not None:
+            return (*bare, plain)
+    return (*whole, shape)
+
+
+def _outline_of(
+    mask: np.ndarray, grey: float, flat: Flat, rgb: np.ndarray, found: FoundSheet
+) -> tuple[shapely.Polygon, list[str], list[str]] | None:
+    """Found coarsely, then again on a fine grid around it; None of an empty mask."""
+    why: list[str] = []
+    per_mm = flat.per_mm
+    parts = _parts(mask, flat)
+    if not parts:
+        return None
     first = parts[0]
     if len(parts) > 1 and parts[1].area > 0.35 * first.area:
         why.append("more than one thing lies there; the largest was measured")
-    if ground.grey > 0.5:
+    if grey > 0.5:
         why.append("it is as grey as a shadow, so its edge may include one")
     if first.area > 0.8 * found.size_mm[0] * found.size_mm[1]:
         why.append("it covers most of the sheet, so paper and thing are hard to tell apart; lay it beside the sheet")
@@ -155,9 +182,17 @@ def _outlined(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float
     fine_px = min(_FINEST_PER_MM, _MOST_PX / (max(x1 - x0, y1 - y0) + 16))
     if fine_px > 1.25 * per_mm:
         outline, flat = _refined(rgb, found, first, fine_px)
-        return outline, why + edge_seen(outline, flat).doubts
-    outline = _sharpened(_sharpened(first, flat), flat)
-    return outline, why + edge_seen(outline, flat).doubts
+    else:
+        outline = _sharpened(_sharpened(first, flat), flat)
+    outline = _without_spikes(outline)
+    return outline, why, edge_seen(outline, flat).doubts
+
+
+def _without_spikes(outline: shapely.Polygon) -> shapely.Polygon:
+    """What is thinner than a millimetre and sticks out is the end of a shadow, or noise."""
+    opened = outline.buffer(-_SPIKE_MM).buffer(_SPIKE_MM)
+    largest = max(opened.geoms, key=lambda g: g.area) if opened.geom_type == "MultiPolygon" else opened
+    return shapely.Polygon(largest.exterior) if largest.area > 0.8 * outline.area else outline
 
 
 def _parts(mask: np.ndarray, flat: Flat) -> list[shapely.Polygon]:
@@ -245,7 +280,7 @@ def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> 
         why.append("the sheet's corners do not fit its size well; is it the sheet you chose, and flat?")
     if not by_hand and found.straight_px > 2.5:
         why.append("the sheet's edges are not straight; flatten it, or step back from it")
-    if not by_hand and found.edge < 0.75:
+    if not by_hand and found.edge < 0.75 and (found.pose.skew > _EXACT_SKEW or found.straight_px > _EXACT_PX):
         why.append("parts of the sheet's edge are hidden or hardly lighter than the table")
     if found.mm_per_pixel > _COARSEST_MM:
         why.append(f"a pixel of the picture is {found.mm_per_pixel:.1f} mm there; go nearer, or take a larger picture")

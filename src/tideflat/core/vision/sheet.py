@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import chain
 
 import cv2
 import numpy as np
@@ -14,6 +15,7 @@ import numpy as np
 from ..tolerances import ROUNDING, SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
+from .sheet_lines import quadrilaterals_of_lines
 
 SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 #: Long side, pixels, of the small picture that sheets are looked for in.
@@ -23,7 +25,7 @@ LEAST_SHARE = 0.015
 #: Corners that fit a sheet of the size asked worse than this (log of side ratio + cosine of its angle) are another rectangle.
 MOST_SKEW = 0.07
 #: Share of the four edges along which it is plainly brighter inside than outside.
-LEAST_EDGE = 0.42
+LEAST_EDGE = 0.33
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,7 +52,7 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
     best: tuple[float, np.ndarray] | None = None
     tried: set[tuple[int, ...]] = set()
-    for corners in _quadrilaterals(small, light):
+    for corners in chain(_quadrilaterals(small, light), map(_clockwise, quadrilaterals_of_lines(light))):
         place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
         if place in tried:
             continue
@@ -112,12 +114,14 @@ def _quadrilaterals(small: np.ndarray, light: np.ndarray) -> Iterator[np.ndarray
         for share in (-0.25, 0.0, 0.25, 0.5, 0.75):
             masks.append((picture > level + (high - level) * share).astype(np.uint8))
     masks.append(cv2.adaptiveThreshold(light, 1, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, (max(light.shape) // 4) | 1, -8))
-    edges = cv2.dilate(cv2.Canny(light, 25, 70), np.ones((3, 3), np.uint8))
-    masks.append(1 - edges // 255)
+    enclosed = len(masks)
+    calm = cv2.GaussianBlur(light, (0, 0), 1.3)
+    for picture, low, high in ((light, 25, 70), (calm, 6, 16), (calm, 10, 26), (calm, 16, 44)):  # paper on white checks has faint edges
+        masks.append(1 - cv2.dilate(cv2.Canny(picture, low, high), np.ones((3, 3), np.uint8)) // 255)
     least = LEAST_SHARE * light.size
-    for mask in masks:
+    for k, mask in enumerate(masks):
         opened = cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
-        outlines, _ = cv2.findContours(opened, cv2.RETR_EXTERNAL if mask is not masks[-1] else cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
+        outlines, _ = cv2.findContours(opened, cv2.RETR_EXTERNAL if k < enclosed else cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
         for outline in sorted(outlines, key=cv2.contourArea, reverse=True)[:6]:
             if cv2.contourArea(outline) < least:
                 break

@@ -1,0 +1,102 @@
+"""How a scene's shadows look: between full light and what is left where the key does not reach.
+
+Light on a place is ``v K + A``: the key, as much of it as arrives, and all else. So the ratio of a place to the same ground in full light
+lies, in linear colour, on the straight line from (1, 1, 1) to ``a = A / (K + A)``, however warm the key and cold the rest.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..tolerances import ROUNDING
+
+#: Places that are asked, and lines that are tried; a place within this of a line (share of its light) is on it.
+_ASKED, _TRIED, _NEAR = 6000, 160, 0.045
+#: The line is followed in so many parts, each of which so many of the places asked must hold, as a penumbra does and one colour does not.
+_PARTS, _LEAST_IN_PART = 10, 6
+#: What is so far from the first line may lie on a second, which must be held in so many of its parts.
+_ANOTHER, _LEAST_HELD = 0.08, 4
+#: A shadow's colour is at the most so far from its light's, log, each channel from their mean, and of green so far: lights differ from warm
+#: to cold, hardly from green to purple. What is tinted must be the better supported for it.
+_MOST_CHROMA, _MOST_GREEN, _TINT_COSTS = 0.5, 0.12, 3.0
+#: Darker than this share of the light no shadow is where nothing is known of it.
+_DEEPEST = 0.2
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class ShadowLine:
+    """way: (3,) from full light toward the deepest shadow, linear ratio, its mean 1; deepest: share of the light (mean of the channels) that
+    the darkest shadow leaves."""
+
+    way: np.ndarray
+    deepest: float
+
+    def off(self, ratio: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        """((...) how far ratios (..., 3) are from the line, as a share of their light; (...) share of the light left, by the mean)."""
+        left = ratio.mean(axis=-1)
+        on = 1 - (1 - np.clip(left, self.deepest, 1.0))[..., None] * self.way
+        # what is darker than the darkest shadow is compared with it, as dark as it is
+        on = on * (np.minimum(left, self.deepest) / self.deepest)[..., None]
+        log = np.log(np.maximum(ratio, ROUNDING) / np.maximum(on, ROUNDING))
+        log = log - log.mean(axis=-1, keepdims=True)
+        return np.linalg.norm(log, axis=-1), left
+
+
+#: Shadows where nothing is known of them.
+NEUTRAL = ShadowLine(np.ones(3), _DEEPEST)
+
+
+def shadow_lines_of(ratio: np.ndarray, is_soft: np.ndarray) -> tuple[ShadowLine, ...]:
+    """Of places (n, 3), ratios to full light, of which ``is_soft`` (n,) lie where light changes slowly: one line, or, of two lights of other
+    colours, two. Without shadows: neutral."""
+    first, _ = _line_of(ratio, is_soft)
+    off, left = first.off(ratio)
+    second, held = _line_of(ratio, is_soft & ((off > _ANOTHER) | (left > 0.9)))
+    return (first, second) if held >= _LEAST_HELD else (first,)
+
+
+def _line_of(ratio: np.ndarray, is_soft: np.ndarray, seed: int = 0) -> tuple[ShadowLine, int]:
+    """(the line, how many of its parts are held by places)."""
+    left = ratio.mean(axis=1)
+    fit = np.flatnonzero((left > 0.04) & (left < 0.93) & is_soft)
+    if len(fit) < 60:
+        return NEUTRAL, 0
+    random = np.random.Generator(np.random.PCG64(seed))
+    fit = random.permutation(fit)[:_ASKED]
+    places, dark = ratio[fit], 1 - left[fit]
+    ways = (1 - places) / np.maximum(dark, ROUNDING)[:, None]
+    tried = np.concatenate([np.ones((1, 3)), ways[random.permutation(len(ways))[:_TRIED]]])
+    best, found = -1.0, NEUTRAL.way
+    for way in tried:
+        tint = _tint(way)
+        if tint is None or abs(tint[1]) > _MOST_GREEN or np.abs(tint).max() > _MOST_CHROMA:
+            continue
+        near = _near(places, dark, way)
+        held = np.bincount(np.minimum((dark[near] * _PARTS).astype(int), _PARTS - 1), minlength=_PARTS) >= _LEAST_IN_PART
+        support = float(held.sum()) + 2.0 * float(near.mean()) - _TINT_COSTS * float(np.abs(tint).max())
+        if support > best:
+            best, found = support, way
+    for _ in range(4):
+        near = _near(places, dark, found)
+        if near.sum() < 30:
+            break
+        found = ((1 - places[near]) * dark[near, None]).sum(axis=0) / (dark[near] ** 2).sum()
+        found = found / found.mean()
+    near = _near(places, dark, found)
+    depths = np.sort(1 - dark[near]) if near.any() else np.array([_DEEPEST])
+    deepest = float(np.clip(depths[int(0.02 * len(depths))], 0.06, 0.9))
+    held = np.bincount(np.minimum((dark[near] * _PARTS).astype(int), _PARTS - 1), minlength=_PARTS) >= _LEAST_IN_PART
+    return ShadowLine(found, min(deepest, 1 - 0.02)), int(held.sum())
+
+
+def _tint(way: np.ndarray) -> np.ndarray | None:
+    """(3,) log colour of a deep shadow against its light, its mean 0; None where it would be none."""
+    deep = 1 - 0.8 * way
+    return None if deep.min() <= 0 else np.log(deep) - np.log(deep).mean()  # type: ignore[no-any-return]
+
+
+def _near(places: np.ndarray, dark: np.ndarray, way: np.ndarray) -> np.ndarray:
+    on = 1 - dark[:, None] * way
+    return (on > 0).all(axis=1) & (np.linalg.norm(places - on, axis=1) < _NEAR * (0.15 + (1 - dark)) * 1.7)  # type: ignore[no-any-return]

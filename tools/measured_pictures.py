@@ -1,0 +1,65 @@
+"""How measuring does on tests/data/photographs: each picture's error, and the sums that the issue asks for; --aside tells those kept aside.
+
+    python -m tools.measured_pictures [--aside] [number ...]
+"""
+
+from __future__ import annotations
+
+import json
+import sys
+import time
+from typing import Any
+
+import numpy as np
+
+from tideflat.core.colour.delta_e_2000 import difference
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.photograph import read_photograph
+from tideflat.core.vision.measure import measure
+
+from .measuring_pictures import FOLDER
+
+
+
+def right(got: tuple[float, float], want: dict[str, Any]) -> bool:
+    """Within 2 mm or 2 per cent, both sides."""
+    return all(abs(g - w) <= max(2.0, 0.02 * w) for g, w in zip(got, (want["width_mm"], want["depth_mm"]), strict=True))
+
+
+def tried(entry: dict[str, Any]) -> dict[str, Any]:
+    """One picture measured: ``state`` (right, unsure, wrong), off (mm), why, colour (CIEDE2000), s."""
+    want = entry["things"][0]
+    height = want["height_mm"]
+    photograph = read_photograph((FOLDER / entry["file"]).read_bytes())
+    began = time.perf_counter()
+    try:
+        found = measure(photograph, entry["sheet"], height)
+    except FieldError as error:
+        return {"state": "unsure", "off": (99.0, 99.0), "why": str(error), "colour": 99.0, "s": time.perf_counter() - began}
+    seconds = time.perf_counter() - began
+    off = found.width_mm - want["width_mm"], found.depth_mm - want["depth_mm"]
+    is_right = right((found.width_mm, found.depth_mm), want)
+    state = ("right" if is_right else "wrong") if found.is_sure else ("unsure, right" if is_right else "unsure")
+    colour = min(difference(h, want["colours"][0]) for h, _ in found.colours)
+    return {"state": state, "off": off, "why": "; ".join(found.why), "colour": colour, "s": seconds}
+
+
+def main() -> None:
+    aside = "--aside" in sys.argv
+    asked = [int(a) for a in sys.argv[1:] if a.isdigit()]
+    entries = json.loads((FOLDER / "truth.json").read_text())
+    found = []
+    for number, entry in enumerate(entries):
+        if (asked and number not in asked) or (not asked and entry["aside"] != aside) or not (FOLDER / entry["file"]).exists():
+            continue
+        one = tried(entry)
+        found.append(one)
+        w, d = one["off"]
+        print(f"{entry['file'][:34]:34} {entry['tilt']:3.0f} {entry['light'][:11]:11} {entry['table'][:12]:12} {one['state']:13} {w:+6.1f} {d:+6.1f}  dE {one['colour']:4.1f}  {one['s']:.1f} s  {one['why'][:110]}")  # fmt: skip
+    states = [f["state"] for f in found]
+    print(f"{len(found)}: sure and right {states.count('right')}, sure and wrong {states.count('wrong')}, unsure {len(found) - states.count('right') - states.count('wrong')} "
+          f"(of them right {states.count('unsure, right')}); colours {np.median([f['colour'] for f in found]):.1f} at the median")  # fmt: skip
+
+
+if __name__ == "__main__":
+    main()
