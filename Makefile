@@ -7,7 +7,7 @@ export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
 export TIDEFLAT_PROOF_PARTS ?= $(CURDIR)/requirements/proof.txt
 
-.PHONY: demo proof-parts light drawn settled demo-reset test fuzz bench arrangements drifts bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
+.PHONY: demo photographs measured proof-parts light drawn settled demo-reset test fuzz bench arrangements drifts bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
 
 demo: $(VENV)/runtime.stamp
 	@$(BIN)/tideflat demo
@@ -81,6 +81,13 @@ drawn: $(VENV)/dev.stamp
 
 settled: $(VENV)/dev.stamp
 	$(BIN)/python -m tools.proof_settled $(SCENE)
+
+# Photographs to measure in, rendered anew where they are missing; and how measuring does on them (ASIDE=--aside: on those kept aside).
+photographs: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.measuring_pictures
+
+measured: $(VENV)/dev.stamp
+	$(BIN)/python -m tools.measured_pictures $(ASIDE)
 
 # Fifty people for a minute each, on the loopback address only.
 bench-load: $(VENV)/dev.stamp

@@ -20,7 +20,6 @@ from tideflat.core.vision.measure import measure
 from .measuring_pictures import FOLDER
 
 
-
 def right(got: tuple[float, float], want: dict[str, Any]) -> bool:
     """Within 2 mm or 2 per cent, both sides."""
     return all(abs(g - w) <= max(2.0, 0.02 * w) for g, w in zip(got, (want["width_mm"], want["depth_mm"]), strict=True))

@@ -25,8 +25,8 @@ from PIL import Image
 
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import scene_from_value
-from tideflat.core.lit import lighting_of
 from tideflat.core.light.falling import LUMINANCE
+from tideflat.core.lit import lighting_of
 from tideflat.core.render.denoising import denoised
 from tideflat.core.render.proof import guides_of, passes
 from tideflat.core.render.staging import stage_of

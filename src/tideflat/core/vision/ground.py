@@ -17,9 +17,11 @@ from .shadow_line import NEUTRAL, ShadowLine, shadow_lines_of
 _BLURRED_MM, _HALF = 3.0, 0.45
 #: What a thing tints lies so near it, mm, and has less than this share of its difference from the ground; it is darker than this.
 _TINTS_MM, _TINTED, _TINTED_LEFT = 28.0, 0.4, 0.85
-#: Half of the border of what is only brighter has at least such a step a millimetre, log, or it is a light's reflection.
-_SHARP = 0.16
-#: Of a thing that is so strange to its ground (log, at this percentile of it), what is less than this share as strange, and darker, hangs on it.
+#: Half of the border of what is brighter than the ground makes at least this share of its step within so many pixels, or it is a light's
+#: reflection.
+_SHARP, _EDGE_PX, _FAINT_STEP, _PLAIN_STEP = 0.3, 3.0, 0.4, 0.6
+#: Of a thing that is so strange to its ground (log, at this percentile of it), what is less than this share as strange, and darker, hangs
+#: on it.
 _PLAINLY, _USUAL, _HANGS, _DARKER = 0.35, 60, 0.55, 0.92
 #: Colour is smoothed so far, mm; a step of less than this a millimetre, log, is soft.
 _COLOUR_MM, _SOFT_STEP = 0.6, 0.10
@@ -60,9 +62,9 @@ def linear(rgb: np.ndarray) -> np.ndarray:
 
 
 def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
-    """The thing on or beside the sheet. Paper and table are each fitted with smooth light; a place is ground where it is paper, or one of the
-    table's colours, in light or in shadow, and thing where its colour lies off the line between both, where it is brighter than the ground in
-    full light, or darker than any shadow. Grey things are told by their sharp edges."""
+    """The thing on or beside the sheet. Paper and table are each fitted with smooth light; a place is ground where it is paper, or one of
+    the table's colours, in light or in shadow, and thing where its colour lies off the line between both, where it is brighter than the
+    ground in full light, or darker than any shadow. Grey things are told by their sharp edges."""
     log = np.log(np.maximum(linear(cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))), LEAST_LIGHT))
     h, w = log.shape[:2]
     x = flat.left + (np.arange(w) + 0.5) / flat.per_mm
@@ -75,8 +77,9 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     step = np.hypot(cv2.Sobel(light, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(light, cv2.CV_32F, 0, 1) / 8) * flat.per_mm
     is_soft = cv2.blur(step, (3, 3)) < _SOFT_STEP
     sure, vague = np.zeros((h, w), bool), np.zeros((h, w), bool)
-    lines, paper_fit = (NEUTRAL,), None
-    over, strange = np.ones((h, w)), np.full((h, w), np.inf)
+    lines: tuple[ShadowLine, ...] = (NEUTRAL,)
+    paper_fit = None
+    over, strange = np.ones((h, w), np.float32), np.full((h, w), np.inf, np.float32)
     calm = _calm(log, flat.per_mm)
     far_about = np.ones((int(2 * _TINTS_MM * flat.per_mm) | 1,) * 2, np.uint8)
     about = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * _BLURRED_MM * flat.per_mm) | 1,) * 2)
@@ -98,10 +101,11 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
         over, strange = np.where(zone, left, over), np.where(zone, off, strange)
         strong = np.where(by_colour, off, 0.0).astype(np.float32)
         by_colour &= off > _HALF * cv2.dilate(strong, about)
-        # A thing throws its own colour into its shadow: what is darker than the ground, and far less coloured than a thing near it, is that.
+        # A thing throws its own colour into its shadow: what is darker than the ground, and far less coloured than a thing near it, is
+        # that.
         by_colour &= (left > _TINTED_LEFT) | (off > _TINTED * cv2.dilate(cv2.erode(strong, about), far_about))
         bright = zone & (np.log(left) > brighter) & ~by_colour
-        sure |= by_colour | _sharp_parts(bright, zone, step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
+        sure |= by_colour | _sharp_parts(bright, zone, over, step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
         vague |= zone & (np.log(left) < -np.maximum(0.10, _SPREADS * spread_m))
     paper = np.exp(_smooth(paper_fit, grid, most=1.6)) if paper_fit is not None else np.full((h, w, 3), 0.9, np.float32)
     known = flat.known
@@ -111,11 +115,18 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     sure |= strip & bridged
     mask, grey = _with_greys(sure, vague, log, flat.per_mm)
-    mask = _but_reflections(mask & known, known & (well_in | well_out), over, step)
+    mask = _but_reflections(mask & known, known & (well_in | well_out), over, step, flat.per_mm)
     return Ground(mask, grey, paper.astype(np.float32), _but_tinted(mask, strange, over, flat.per_mm))
 
 
-def _sharp_parts(mask: np.ndarray, zone: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
+def _is_sharp(step: np.ndarray, over: np.ndarray, per_mm: float) -> bool:
+    """Whether half of a border makes its step in light within a few pixels. step: along it, log a millimetre; over: light inside against
+    the ground's."""
+    made = float(np.median(step)) * _EDGE_PX / per_mm
+    return made >= _SHARP * min(max(abs(float(np.log(np.median(over)))), _FAINT_STEP), _PLAIN_STEP)
+
+
+def _sharp_parts(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
     """Without the parts that fade into the rest of their zone, as a lamp does that a glossy table mirrors."""
     inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
     count, labels, stats, _ = cv2.connectedComponentsWithStats(_cleaned(mask, per_mm).astype(np.uint8))
@@ -125,12 +136,12 @@ def _sharp_parts(mask: np.ndarray, zone: np.ndarray, step: np.ndarray, per_mm: f
         part = labels == k
         rim = part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
         rim &= inner
-        if rim.any() and float(np.median(near[rim])) >= _SHARP:
+        if rim.any() and _is_sharp(near[rim], over[part], per_mm):
             kept |= part
     return kept
 
 
-def _but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray) -> np.ndarray:
+def _but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
     """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. over: light
     against the ground's, by the mean."""
     inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
@@ -140,14 +151,14 @@ def _but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step:
     for k in range(1, count):
         part = labels == k
         rim = part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool) & inner
-        if float(np.median(over[part])) > 1.05 and (not rim.any() or float(np.median(near[rim])) < _SHARP):
+        if float(np.median(over[part])) > 1.05 and not (rim.any() and _is_sharp(near[rim], over[part], per_mm)):
             kept &= ~part
     return kept
 
 
 def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: float) -> np.ndarray:
-    """Without what hangs on a thing, darker than the ground and far less strange to it than most of the thing: shadow in the light of another
-    lamp, or in the thing's own colour. off: how far from the ground in any light; infinite where that is not known."""
+    """Without what hangs on a thing, darker than the ground and far less strange to it than most of the thing: shadow in the light of
+    another lamp, or in the thing's own colour. off: how far from the ground in any light; infinite where that is not known."""
     count, labels, _, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8))
     kept = mask.copy()
     for k in range(1, count):
@@ -177,7 +188,7 @@ def _table_colours(log: np.ndarray, zone: np.ndarray) -> np.ndarray:
     values = log.reshape(-1, 3)[places].astype(np.float32)
     cv2.setRNGSeed(1)
     stop = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_MAX_ITER, 24, 0.005)
-    _, labels, middles = cv2.kmeans(values, _COLOURS, None, stop, 2, cv2.KMEANS_PP_CENTERS)
+    _, labels, middles = cv2.kmeans(values, _COLOURS, np.empty((len(values), 1), np.int32), stop, 2, cv2.KMEANS_PP_CENTERS)
     wide, high = zone.shape[1], zone.shape[0]
     cell = (places // wide) * _CELLS // high * _CELLS + (places % wide) * _CELLS // wide
     all_in = np.bincount(cell, minlength=_CELLS**2)
@@ -194,9 +205,9 @@ def _table_colours(log: np.ndarray, zone: np.ndarray) -> np.ndarray:
 def _nearest(ratio: np.ndarray, colours: np.ndarray, lines: tuple[ShadowLine, ...]) -> tuple[np.ndarray, np.ndarray]:
     """((h, w) how far from the ground in any light, (h, w) share of the light left), by whichever of the ground's colours (k, 3), log
     ratios, fits best."""
-    best, left = np.full(ratio.shape[:2], np.inf), np.ones(ratio.shape[:2])
+    best, left = np.full(ratio.shape[:2], np.inf, np.float32), np.ones(ratio.shape[:2], np.float32)
     for colour, line in product(colours, lines):
-        off, share = line.off(ratio / np.exp(colour))
+        off, share = line.off(ratio / np.exp(colour).astype(ratio.dtype))
         over = off + np.maximum(0.0, np.log(np.maximum(share, LEAST_LIGHT)) - _OVER)
         nearer = over < best
         best, left = np.where(nearer, over, best), np.where(nearer, share, left)

@@ -27,8 +27,8 @@ _DEEPEST = 0.2
 
 @dataclass(frozen=True, eq=False, slots=True)
 class ShadowLine:
-    """way: (3,) from full light toward the deepest shadow, linear ratio, its mean 1; deepest: share of the light (mean of the channels) that
-    the darkest shadow leaves."""
+    """way: (3,) from full light toward the deepest shadow, linear ratio, its mean 1; deepest: share of the light (mean of the channels)
+    that the darkest shadow leaves."""
 
     way: np.ndarray
     deepest: float
@@ -36,7 +36,7 @@ class ShadowLine:
     def off(self, ratio: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """((...) how far ratios (..., 3) are from the line, as a share of their light; (...) share of the light left, by the mean)."""
         left = ratio.mean(axis=-1)
-        on = 1 - (1 - np.clip(left, self.deepest, 1.0))[..., None] * self.way
+        on = 1 - (1 - np.clip(left, self.deepest, 1.0))[..., None] * self.way.astype(ratio.dtype)
         # what is darker than the darkest shadow is compared with it, as dark as it is
         on = on * (np.minimum(left, self.deepest) / self.deepest)[..., None]
         log = np.log(np.maximum(ratio, ROUNDING) / np.maximum(on, ROUNDING))
@@ -49,8 +49,8 @@ NEUTRAL = ShadowLine(np.ones(3), _DEEPEST)
 
 
 def shadow_lines_of(ratio: np.ndarray, is_soft: np.ndarray) -> tuple[ShadowLine, ...]:
-    """Of places (n, 3), ratios to full light, of which ``is_soft`` (n,) lie where light changes slowly: one line, or, of two lights of other
-    colours, two. Without shadows: neutral."""
+    """Of places (n, 3), ratios to full light, of which ``is_soft`` (n,) lie where light changes slowly: one line, or, of two lights of
+    other colours, two. Without shadows: neutral."""
     first, _ = _line_of(ratio, is_soft)
     off, left = first.off(ratio)
     second, held = _line_of(ratio, is_soft & ((off > _ANOTHER) | (left > 0.9)))

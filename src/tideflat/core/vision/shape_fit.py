@@ -1,7 +1,8 @@
 """A plain solid fitted to a thing's silhouette: upright disc, oval, rectangle, straight taper or ball, of known height.
 
 What is seen on the sheet's plane is the solid's outline thrown there from the lens: its foot as it is, its top scaled about the foot of the
-lens. The sides that are seen aslant are so part of what is fitted, and what a shadow adds to a part of the outline is left out as an outlier.
+lens. The sides that are seen aslant are so part of what is fitted, and what a shadow adds to a part of the outline is left out as an
+outlier.
 """
 
 from __future__ import annotations
@@ -27,9 +28,9 @@ _STEP = 1 / 4096
 _LEAST_ON = {"disc": 0.72, "ball": 0.72, "taper": 0.72, "rectangle": 0.86, "oval": 0.95}
 _PLAINER, _OVAL_MM = 0.03, 0.3
 #: A fitted shape covers about what was seen to be covered: of a taper and a ball that is less than they do.
-_COVERS = {"disc": (0.85, 1.2), "ball": (0.8, 2.6), "taper": (0.8, 2.2), "rectangle": (0.88, 1.12), "oval": (0.9, 1.1)}
+_COVERS = {"disc": (0.85, 1.2), "ball": (0.8, 6.0), "taper": (0.8, 3.0), "rectangle": (0.88, 1.12), "oval": (0.9, 1.1)}
 #: What is round and lies on so many places, so well, mm, needs no other witness.
-_SETTLED, _SETTLED_MM = 0.8, 0.4
+_SETTLED, _SETTLED_MM, _EXACT = 0.8, 0.4, 0.97
 #: A ball is about as high as it is wide.
 _AS_HIGH = 0.3
 
@@ -45,6 +46,11 @@ class Fitted:
     values: tuple[float, ...]
     on: float
     error_mm: float
+
+    @property
+    def is_exact(self) -> bool:
+        """Whether hardly a place of the silhouette lies off it."""
+        return self.on >= _EXACT and self.error_mm <= _SETTLED_MM
 
     @property
     def settles_edges(self) -> bool:
@@ -94,8 +100,9 @@ def _one(kind: str, start: np.ndarray, outline: Callable[[np.ndarray], np.ndarra
 
     height = start[2]
     sizes = slice(2, 4) if kind in ("rectangle", "oval", "taper") else slice(2, 3)
-    result = least_squares(off, start, loss="cauchy", f_scale=_SCALE_MM, x_scale=np.where(np.arange(len(start)) == 4, 0.02, 1.0),
-                           diff_step=_STEP, max_nfev=60)
+    result = least_squares(
+        off, start, loss="cauchy", f_scale=_SCALE_MM, x_scale=np.where(np.arange(len(start)) == 4, 0.02, 1.0), diff_step=_STEP, max_nfev=60
+    )
     values = result.x
     if (values[sizes] <= 1.0).any() or (kind == "ball" and abs(values[2] / height - 1) > _AS_HIGH):
         return None
@@ -142,7 +149,8 @@ def _disc(middle: np.ndarray, wide: float, deep: float, turn: float) -> np.ndarr
     c, s = np.cos(turn), np.sin(turn)
     # as large as the circle on the mean: corners a little outside it
     grown = 1 / np.cos(np.pi / _CORNERS) ** 0.5
-    return middle + grown * np.column_stack([np.cos(t) * wide / 2, np.sin(t) * deep / 2]) @ np.array([[c, s], [-s, c]])  # type: ignore[no-any-return]
+    own = grown * np.column_stack([np.cos(t) * wide / 2, np.sin(t) * deep / 2])
+    return middle + own @ np.array([[c, s], [-s, c]])  # type: ignore[no-any-return]
 
 
 def _box(values: np.ndarray) -> np.ndarray:
