@@ -40,7 +40,7 @@ def tried(entry: dict[str, Any]) -> dict[str, Any]:
     is_right = right((found.width_mm, found.depth_mm), want)
     state = ("right" if is_right else "wrong") if found.is_sure else ("unsure, right" if is_right else "unsure")
     colour = min(difference(h, want["colours"][0]) for h, _ in found.colours)
-    return {"state": state, "off": off, "why": "; ".join(found.why), "colour": colour, "s": seconds}
+    return {"state": state, "off": off, "why": "; ".join(found.why), "colour": colour, "s": seconds, "error": found.error_mm}
 
 
 def main() -> None:

@@ -39,6 +39,14 @@ def test_colours_are_the_things_own() -> None:
     assert (off[5] + off[6]) / 2 < 4
 
 
+def test_the_error_that_is_told_bounds_what_it_is_off_by() -> None:
+    """Of nine in ten sides; and it is of use: a few millimetres at the most. What is not sure tells none."""
+    told = [(max(abs(o) for o in one(n)["off"]), one(n)["error"]) for n in TOLD if one(n)["state"] == "right"]
+    assert sum(off <= error for off, error in told) >= 0.9 * len(told)
+    assert all(error < 3 for _, error in told)
+    assert all(one(n).get("error") is None for n in NOT_TOLD)
+
+
 @pytest.mark.parametrize("number", NOT_TOLD)
 def test_what_cannot_be_told_is_not_sure_and_says_why(number) -> None:
     found = one(number)

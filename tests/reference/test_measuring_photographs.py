@@ -107,7 +107,7 @@ def test_a_phones_image_turned_by_exif_measures_the_same(tmp_path, capsys) -> No
         said.append(json.loads(capsys.readouterr().out))
     assert all(s["sure"] and s["why"] is None for s in said)
     assert [s["width_mm"] for s in said] == [pytest.approx(said[0]["width_mm"], abs=0.5)] * 3  # JPEG blocks fall differently
-    assert set(said[0]) == {"sheet", "width_mm", "depth_mm", "outline_mm", "colours", "sure", "why"}
+    assert set(said[0]) == {"sheet", "width_mm", "depth_mm", "outline_mm", "colours", "shape", "error_mm", "sure", "why"}
 
 
 def test_the_focal_length_a_camera_noted_is_used() -> None:

@@ -95,6 +95,10 @@ def find_merging(picture: Picture) -> Iterator[Finding]:
         role = picture.bodies[i].placement.role
         if role not in SHAPING_ROLES or rim.delta_e >= limit or picture.props[i].finish == "glass":
             continue
+        if role != "hero" and rim.behind in picture.props:
+            plain = colour_distance(picture.props[i].colours, picture.props[rim.behind].colours)
+            if plain >= limit:
+                continue  # what light alone brings together is the light's to mend, and asked of the hero only
         behind = picture.props[rim.behind].name if rim.behind in picture.props else rim.behind
         yield MERGING.found(
             (i,),
@@ -126,6 +130,8 @@ def find_louder(picture: Picture) -> Iterator[Finding]:
             continue
         role = picture.bodies[i].placement.role
         light, colourful = lightness(as_lit(picture.props[i].colours, parts.get(i, 0))), chroma(picture.props[i].colours)
+        # Light may hold a light thing down; what light alone makes brighter, light.elsewhere tells.
+        light = min(light, lightness(picture.props[i].colours) - lightness(hero.colours) + hero_light)
         if light - hero_light > LIGHTER_THAN_HERO.value and role in LARGE_ROLES and role != "accent":
             yield LIGHTER.found(
                 (i,),

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -46,6 +47,11 @@ class Fitted:
     values: tuple[float, ...]
     on: float
     error_mm: float
+
+    def as_value(self) -> dict[str, Any]:
+        """As plain JSON values: its kind, and its sizes by their names, mm."""
+        names = {"rectangle": ("width", "depth"), "oval": ("width", "depth"), "taper": ("top_diameter", "base_diameter")}
+        return {"kind": self.kind} | {name: round(v, 1) for name, v in zip(names.get(self.kind, ("diameter",)), self.values, strict=True)}
 
     @property
     def is_exact(self) -> bool:
