@@ -104,13 +104,17 @@ def test_a_light_ground_in_little_light_is_as_dark_as_a_grey_thing():
     assert even.delta_e > 25 and min(rims) < 12 and rims[0] > 1.5 * min(rims)
 
 
-def test_another_of_the_same_is_no_rival_and_a_lit_one_of_another_kind_is():
-    value = two({"role": "support"}, lights=[lamp([1000, 250, 300], [-1, 0, -0.2])])
-    codes = [f["code"] for f in evaluation(scene_from_value(value))["setups"]["main"]["findings"]]
-    assert "colour.lighter" in codes
-    value["placements"][1]["prop"] = "t1"
-    codes = [f["code"] for f in evaluation(scene_from_value(value))["setups"]["main"]["findings"]]
-    assert "colour.lighter" not in codes
+def test_light_may_hold_a_light_thing_down_and_what_it_makes_brighter_is_told_as_lights() -> None:
+    def codes(value):
+        return [f["code"] for f in evaluation(scene_from_value(value))["setups"]["main"]["findings"]]
+
+    near = two({"role": "support"}, lights=[lamp([1000, 250, 300], [-1, 0, -0.2])])
+    assert "colour.lighter" not in codes(near) and "light.elsewhere" in codes(near)
+    light = two({"role": "support"}, lights=[{"id": "r", "kind": "room", "stops": 2}])
+    light["props"][1]["colours"] = [{"hex": "#c4c8c5", "share": 1.0}]
+    assert "colour.lighter" in codes(light)
+    light["placements"][1]["prop"] = "t1"
+    assert "colour.lighter" not in codes(light)
 
 
 def test_words_on_a_backdrop_read_by_its_light():
