@@ -45,8 +45,7 @@ SHEETS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 
 @dataclass(frozen=True)
 class Made:
-    """A thing: its shape as documents write it, finish, colours, and a picture over its top in place of plain colours. tall: its height is
-    told."""
+    """A thing: its shape as documents write it, finish, colours, and a picture over its top in place of plain colours."""
 
     name: str
     shape: dict[str, Any]

@@ -100,6 +100,18 @@ def test_a_set_up_with_a_sun_of_its_own():
     assert done.scene.cards == () and dict(done.figures).get("reaches") is not False
 
 
+def test_the_sun_of_another_set_up_keeps_its_time_and_its_card_its_place():
+    value = lit([SUN, WINDOW], [CARD])
+    value["surface"]["colours"] = [{"hex": "#e0e0e0", "share": 1.0}]
+    value["setups"].append({"name": "own", "camera": camera_value(), "lights": [SUN, WINDOW], "cards": [CARD]})
+    for changed, other in (("main", "own"), ("own", "main")):
+        done = kept(value, "2026-06-21T19:40:00+02:00", changed).scene
+        seen, left = (done.seen_in(done.setup(name)) for name in (changed, other))
+        assert "T19:40" in seen.lights[0].time and "T16:00" in left.lights[0].time
+        assert left.cards[0].at == (900, 330, 150)
+        assert seen.lights[1].at == left.lights[1].at != (-900, 300, 500)  # the table is turned for both
+
+
 def test_whether_it_still_comes_through_its_window():
     through = [{**SUN, "through": "window"}, {**WINDOW, "at": [-900, -600, 900], "toward": [0.7, 0.7, 0], "width": 3000, "height": 3000}]
     room = {**ROOM, "north": 20}

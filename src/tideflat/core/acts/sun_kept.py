@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -13,7 +14,7 @@ from ..light.keeping import card_that_fills, fill_share, followed, place_of
 from ..light.readings import highest_point
 from ..light.sources import sources_of
 from ..light.sun import moment_of
-from ..model import LIGHTING, Scene, Sun, Window
+from ..model import Scene, Sun, Window
 from .act import Done, Figures
 from .arguments import Kind, arg
 from .lights import room_turned, turned_round, turner
@@ -55,7 +56,9 @@ class KeepShadow(SetupAct):
         degrees = round(asked.degrees, 1)
         if seen.room is not None and seen.room.width is not None and degrees % 90:
             raise FieldError("time", "must keep the walls square to the table, or the room's walls not be known", self.time)
-        after = _at_another_time(scene, sun, replace(sun, time=self.time), degrees)
+        after = _turned_after(scene, degrees)
+        timed = replace(sun, time=self.time)
+        after = _in_its_list(after, setup.name, "lights", lambda light: timed if light == sun else light)
         after, card = _filled(scene, after, setup.name)
         figures: Figures = (("time", self.time), ("degrees", degrees), ("longer", round(asked.longer, 2)), ("stops", round(asked.stops, 2)))
         if card is not None:
@@ -63,19 +66,25 @@ class KeepShadow(SetupAct):
         return Done(after, self.act, (*figures, ("reaches", _reaches(after, setup.name))))
 
 
-def _at_another_time(scene: Scene, sun: Sun, then: Sun, degrees: float) -> Scene:
-    """Windows and the room the other way round the table; the sun, wherever it stands, at its new time."""
+def _turned_after(scene: Scene, degrees: float) -> Scene:
+    """Windows and the room the other way round the table, in every set-up: it is one table."""
     turned = turner(-degrees, scene.surface.width / 2, scene.surface.depth / 2)
 
     def changed(of: Any) -> Any:
-        lights = getattr(of, LIGHTING[0])
-        if not isinstance(lights, tuple):
+        if not isinstance(of.lights, tuple):
             return of
-        found = tuple(turned_round(light, turned) if isinstance(light, Window) else light for light in lights)
-        return replace(of, lights=tuple(then if light == sun else light for light in found))
+        return replace(of, lights=tuple(turned_round(light, turned) if isinstance(light, Window) else light for light in of.lights))
 
     after = changed(replace(scene, room=room_turned(scene.room, -degrees, turned)))
     return replace(after, setups=tuple(changed(s) for s in after.setups))
+
+
+def _in_its_list(scene: Scene, name: str, key: str, changed: Callable[[Any], Any]) -> Scene:
+    """The scene with the items of a list changed that a set-up sees: its own, where it has one, else what is shared."""
+    own = scene.setup(name)
+    holder: Any = own if isinstance(getattr(own, key), tuple) else scene
+    after = replace(holder, **{key: tuple(changed(item) for item in getattr(holder, key))})
+    return scene.with_setup(name, after) if holder is own else after
 
 
 def _filled(before: Scene, after: Scene, name: str) -> tuple[Scene, tuple[str, float] | None]:
@@ -93,15 +102,7 @@ def _filled(before: Scene, after: Scene, name: str) -> tuple[Scene, tuple[str, f
         return after, None
     old = next(c for c in seen.cards if c.id == card.id)
     nearer = math.dist(old.at, body.centroid) - math.dist(card.at, body.centroid)
-
-    def changed(of: Any) -> Any:
-        cards: Any = of.cards
-        return replace(of, cards=tuple(card if c == old else c for c in cards)) if isinstance(cards, tuple) else of
-
-    own = after.setup(name)
-    holds_own = isinstance(own.cards, tuple)
-    moved = after.with_setup(name, changed(own)) if holds_own else changed(after)
-    return moved, (card.id, round(nearer, 1))
+    return _in_its_list(after, name, "cards", lambda c: card if c == old else c), (card.id, round(nearer, 1))
 
 
 def _reaches(scene: Scene, name: str) -> bool:

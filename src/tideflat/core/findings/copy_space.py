@@ -69,8 +69,6 @@ def find_words(picture: Picture) -> Iterator[Finding]:
     for crop, deliverable in zip(picture.crops, picture.setup.deliverables, strict=True):
         if crop.copy_box is None:
             continue
-        if _taken_share(picture, crop.copy_box) > COPY_OCCUPIED.value:
-            continue  # that things lie there is told, and comes first
         limit = legible_from(crop, deliverable)
         read = legibility(picture, crop.copy_box)
         if read.ratio >= limit:
@@ -89,17 +87,6 @@ def find_words(picture: Picture) -> Iterator[Finding]:
             figures=lit_figures(picture),
             mark=Mark(frame=(((u0, v0), (u1, v1)),)),
         )
-
-
-def _taken_share(picture: Picture, box: Rect) -> float:
-    """% of the room that things take; cloth may carry words."""
-    room = shapely.box(*box)
-    parts = [
-        shapely.intersection(picture.things[i].visible, room)
-        for i, silhouette in picture.silhouettes.items()
-        if silhouette.body.placement.role != "cloth" and _meets(silhouette.box, box)
-    ]
-    return float(shapely.union_all(parts).area / room.area) * 100 if parts else 0.0
 
 
 def legible_from(crop: Crop, deliverable: Deliverable) -> float:

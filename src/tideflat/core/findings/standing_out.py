@@ -12,6 +12,7 @@ from ..delivered import hero_things
 from ..evaluate import Picture
 from ..facts.practice import ALONE_IN_LIGHTNESS, LIGHTER_THAN_HERO, LOUDER_THAN_HERO, MERGE, MERGE_DEEP, OFF_PALETTE, STEALS_FROM
 from ..model import Prop, Scene
+from ..palette.grounds import grounds
 from ..palette.in_light import as_lit, in_light, lit_figures
 from ..palette.seen import against, chroma, colour_distance, lightness
 from .finding import Finding
@@ -23,9 +24,8 @@ def _stands_clear(picture: Picture, finding: Finding) -> Callable[[Prop], bool] 
     if rim is None:
         return None
     behind = {"surface": picture.scene.surface.colours} | {i: p.colours for i, p in picture.props.items()}
-    lit = in_light(picture)
-    own = 0 if lit is None else lit.things.get(finding.placements[0], 0)
-    theirs = 0 if lit is None else lit.things.get(rim.behind, 0)
+    parts = _parts_of(picture)
+    own, theirs = parts.get(finding.placements[0], 0), parts.get(rim.behind, 0)
 
     def stands_clear(prop: Prop) -> bool:
         if rim.behind not in behind:
@@ -36,11 +36,23 @@ def _stands_clear(picture: Picture, finding: Finding) -> Callable[[Prop], bool] 
 
 
 def _no_lighter(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
-    lit, hero = in_light(picture), picture.hero_ids()[0]
-    parts = {} if lit is None else lit.things
-    limit = lightness(as_lit(picture.props[hero].colours, parts.get(hero, 0))) + LIGHTER_THAN_HERO.value
-    own = parts.get(finding.placements[0], 0)
-    return lambda p: lightness(as_lit(p.colours, own)) <= limit
+    parts, own = _parts_of(picture), finding.placements[0]
+    return lambda p: _above_hero(picture, parts, own, p) <= LIGHTER_THAN_HERO.value
+
+
+def _parts_of(picture: Picture) -> dict[str, int]:
+    """Parts of a stop that things come out lighter or darker in the set-up's light; empty without."""
+    lit = in_light(picture)
+    return {} if lit is None else lit.things
+
+
+def _above_hero(picture: Picture, parts: dict[str, int], placement_id: str, prop: Prop) -> float:
+    """L* of a prop in a thing's place above the hero's. Light may hold a light thing down; what light alone makes brighter is told by
+    light.elsewhere, so it is no more than under even light."""
+    hero_id = picture.hero_ids()[0]
+    hero = picture.props[hero_id].colours
+    in_hand = lightness(prop.colours) - lightness(hero)
+    return min(in_hand, lightness(as_lit(prop.colours, parts.get(placement_id, 0))) - lightness(as_lit(hero, parts.get(hero_id, 0))))
 
 
 def _no_louder(picture: Picture, finding: Finding) -> Callable[[Prop], bool] | None:
@@ -91,14 +103,13 @@ def merging_limit(scene: Scene) -> float:
 def find_merging(picture: Picture) -> Iterator[Finding]:
     """A thing as dark, light and coloured as what lies behind it: the hero is to be mended, another is a matter of taste."""
     limit, is_lit = merging_limit(picture.scene), lit_figures(picture)
+    colours = {g.name: g.colours for g in grounds(picture.scene, picture.view)} | {i: p.colours for i, p in picture.props.items()}
     for i, rim in against(picture).items():
         role = picture.bodies[i].placement.role
         if role not in SHAPING_ROLES or rim.delta_e >= limit or picture.props[i].finish == "glass":
             continue
-        if role != "hero" and rim.behind in picture.props:
-            plain = colour_distance(picture.props[i].colours, picture.props[rim.behind].colours)
-            if plain >= limit:
-                continue  # what light alone brings together is the light's to mend, and asked of the hero only
+        if role != "hero" and is_lit and colour_distance(colours[i], colours[rim.behind]) >= limit:
+            continue  # what light alone brings together is the light's to mend, and asked of the hero only
         behind = picture.props[rim.behind].name if rim.behind in picture.props else rim.behind
         yield MERGING.found(
             (i,),
@@ -117,9 +128,7 @@ def find_louder(picture: Picture) -> Iterator[Finding]:
     if len(heroes) != 1 or picture.things[heroes[0]].visible_share == 0:
         return
     hero = picture.props[heroes[0]]
-    lit = in_light(picture)
-    parts = {} if lit is None else lit.things
-    hero_light, hero_chroma = lightness(as_lit(hero.colours, parts.get(heroes[0], 0))), chroma(hero.colours)
+    parts, is_lit, hero_chroma = _parts_of(picture), lit_figures(picture), chroma(hero.colours)
     likes_muted = picture.scene.brief.leaning("palette") < 0
     palette = picture.scene.palette
     accents = () if palette is None else palette.of_part("accent")
@@ -129,17 +138,15 @@ def find_louder(picture: Picture) -> Iterator[Finding]:
         if i in beside or thing.frame_area_share * 100 < STEALS_FROM.value or picture.props[i].finish == "glass":
             continue
         role = picture.bodies[i].placement.role
-        light, colourful = lightness(as_lit(picture.props[i].colours, parts.get(i, 0))), chroma(picture.props[i].colours)
-        # Light may hold a light thing down; what light alone makes brighter, light.elsewhere tells.
-        light = min(light, lightness(picture.props[i].colours) - lightness(hero.colours) + hero_light)
-        if light - hero_light > LIGHTER_THAN_HERO.value and role in LARGE_ROLES and role != "accent":
+        above, colourful = _above_hero(picture, parts, i, picture.props[i]), chroma(picture.props[i].colours)
+        if above > LIGHTER_THAN_HERO.value and role in LARGE_ROLES and role != "accent":
             yield LIGHTER.found(
                 (i,),
-                round(light - hero_light, 1),
+                round(above, 1),
                 LIGHTER_THAN_HERO.value,
-                f"{label(picture, i)} is lighter than the hero {hero.name} by {light - hero_light:.0f} L*; the eye goes to the lightest first",
+                f"{label(picture, i)} is lighter than the hero {hero.name} by {above:.0f} L*; the eye goes to the lightest first",
                 sides=(hero.name,),
-                figures=(("lit", True),) if lit is not None else (),
+                figures=is_lit,
             )
         main = max(picture.props[i].colours, key=lambda c: c.share).hex
         is_meant = (not likes_muted and role == "accent") or any(difference(main, a.hex) <= OFF_PALETTE.value for a in accents)

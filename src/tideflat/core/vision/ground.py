@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import product
 
@@ -20,6 +21,8 @@ _TINTS_MM, _TINTED, _TINTED_LEFT = 28.0, 0.4, 0.85
 #: Half of the border of what is brighter than the ground makes at least this share of its step within so many pixels, or it is a light's
 #: reflection.
 _SHARP, _EDGE_PX, _FAINT_STEP, _PLAIN_STEP = 0.3, 3.0, 0.4, 0.6
+#: A reflection is brighter than its ground by this.
+_BRIGHTER = 1.05
 #: Of a thing that is so strange to its ground (log, at this percentile of it), what is less than this share as strange, and darker, hangs
 #: on it.
 _PLAINLY, _USUAL, _HANGS, _DARKER = 0.35, 60, 0.55, 0.92
@@ -114,7 +117,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * (2 * rim) * flat.per_mm) | 1,) * 2)
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     sure |= strip & bridged
-    mask, grey = _with_greys(sure, vague, log, flat.per_mm)
+    mask, grey = _with_greys(sure, vague, step, flat.per_mm)
     mask = _but_reflections(mask & known, known & (well_in | well_out), over, step, flat.per_mm)
     return Ground(mask, grey, paper.astype(np.float32), _but_tinted(mask, strange, over, flat.per_mm))
 
@@ -128,30 +131,41 @@ def _is_sharp(step: np.ndarray, over: np.ndarray, per_mm: float) -> bool:
 
 def _sharp_parts(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
     """Without the parts that fade into the rest of their zone, as a lamp does that a glossy table mirrors."""
-    inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(_cleaned(mask, per_mm).astype(np.uint8))
-    near = cv2.dilate(step, np.ones((3, 3), np.uint8))
     kept = np.zeros_like(mask)
-    for k in range(1, count):
-        part = labels == k
-        rim = part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
-        rim &= inner
-        if rim.any() and _is_sharp(near[rim], over[part], per_mm):
+    for part, is_sharp in _parts_by_rim(_cleaned(mask, per_mm), zone, over, step, per_mm):
+        if is_sharp:
             kept |= part
     return kept
+
+
+def _parts_by_rim(
+    mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float
+) -> Iterator[tuple[np.ndarray, bool]]:
+    """Every part of a mask, and whether its border, where that lies within its zone, is sharp."""
+    inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
+    near = cv2.dilate(step, np.ones((3, 3), np.uint8))
+    for part in _each(mask):
+        rim = _rim(part) & inner
+        yield part, bool(rim.any()) and _is_sharp(near[rim], over[part], per_mm)
+
+
+def _each(mask: np.ndarray) -> Iterator[np.ndarray]:
+    """(h, w) bool of every part that hangs together."""
+    count, labels = cv2.connectedComponents(mask.astype(np.uint8))
+    for k in range(1, count):
+        yield labels == k
+
+
+def _rim(part: np.ndarray) -> np.ndarray:
+    return part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)  # type: ignore[no-any-return]
 
 
 def _but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
     """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. over: light
     against the ground's, by the mean."""
-    inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
-    count, labels, _, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8))
-    near = cv2.dilate(step, np.ones((3, 3), np.uint8))
     kept = mask.copy()
-    for k in range(1, count):
-        part = labels == k
-        rim = part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool) & inner
-        if float(np.median(over[part])) > 1.05 and not (rim.any() and _is_sharp(near[rim], over[part], per_mm)):
+    for part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm):
+        if float(np.median(over[part])) > _BRIGHTER and not is_sharp:
             kept &= ~part
     return kept
 
@@ -159,10 +173,8 @@ def _but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step:
 def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: float) -> np.ndarray:
     """Without what hangs on a thing, darker than the ground and far less strange to it than most of the thing: shadow in the light of
     another lamp, or in the thing's own colour. off: how far from the ground in any light; infinite where that is not known."""
-    count, labels, _, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8))
     kept = mask.copy()
-    for k in range(1, count):
-        part = labels == k
+    for part in _each(mask):
         known = part & np.isfinite(off)
         if not known.any():
             continue
@@ -252,25 +264,19 @@ def _fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarr
     return fit, float(np.sqrt(np.mean(c**2))) * 0.8, float(np.median(np.abs(m))) * 1.48
 
 
-def _with_greys(sure: np.ndarray, vague: np.ndarray, log: np.ndarray, per_mm: float) -> tuple[np.ndarray, float]:
+def _with_greys(sure: np.ndarray, vague: np.ndarray, step: np.ndarray, per_mm: float) -> tuple[np.ndarray, float]:
     """Add what is only darker, where it has a sharp edge all round: a grey thing, not a shadow that fades."""
     opened = _cleaned(sure, per_mm)
     dark = _cleaned(vague | sure, per_mm)
     if not dark.any():
         return opened, 0.0
-    light = log.mean(axis=-1)
-    step = np.hypot(cv2.Sobel(light, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(light, cv2.CV_32F, 0, 1) / 8) * per_mm
-    count, labels, stats, _ = cv2.connectedComponentsWithStats(dark.astype(np.uint8))
-    added = opened.copy()
-    grey = 0
-    for k in range(1, count):
-        part = labels == k
-        area = int(stats[k, cv2.CC_STAT_AREA])
+    near, added, grey = cv2.dilate(step, np.ones((5, 5), np.uint8)), opened.copy(), 0
+    for part in _each(dark):
+        area = int(part.sum())
         if area < 60 * per_mm**2 or (opened & part).sum() > 0.5 * area:
             continue  # mostly told by its colour: the rest is its shadow
-        outline = part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)
-        near = cv2.dilate(step, np.ones((5, 5), np.uint8))[outline]
-        if np.median(near) > 0.12 and np.percentile(near, 25) > 0.06:
+        steps = near[_rim(part)]
+        if np.median(steps) > 0.12 and np.percentile(steps, 25) > 0.06:
             added |= part
             grey += area
     return added, grey / max(1, int(added.sum()))

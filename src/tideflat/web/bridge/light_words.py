@@ -57,7 +57,8 @@ def warmth_words(kelvin: float) -> str:
 
 def _exposure_line(asked: Mapping[str, Any]) -> dict[str, str]:
     """What a meter at the hero asks for, and how far what is set is from it."""
-    losses = [f"{stops:g} stops for {what}" for stops, what in ((round(asked["bellows"], 1), "nearness"), (asked["filter"], "the filter")) if stops]
+    taken = ((round(asked["bellows"], 1), "nearness"), (asked["filter"], "the filter"))
+    losses = [f"{stops:g} stop{'' if stops == 1 else 's'} for {what}" for stops, what in taken if stops]
     loss = f", of it {' and '.join(losses)}" if losses else ""
     off = asked["off"]
     is_set = "" if off is None or abs(off) < 0.15 else f"; what is set is {abs(off):.1f} stops {'lighter' if off > 0 else 'darker'}"

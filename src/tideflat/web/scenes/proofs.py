@@ -60,7 +60,7 @@ _EXPOSED_S = 1800
 
 
 def _exposed_key(row: Scene, picture: Picture) -> str:
-    return f"exposed {about(row, picture)}"
+    return f"exposed-{about(row, picture)}"
 
 
 def keep_exposed(row: Scene, picture: Picture, exposed: list[float]) -> None:
