@@ -13,6 +13,8 @@ from tests.browser.test_bench import drag, middle, settle
 from tests.browser.waiting import drawn, quiet
 from tideflat.core.formats.scene_reader import scene_from_value
 from tideflat.web.scenes.models import Scene
+from tideflat.web.scenes.services.history import begin_scene
+from tideflat.web.scenes.starters import starter
 
 pytestmark = pytest.mark.browser
 UPRIGHT = "upright with words"
@@ -229,3 +231,15 @@ def test_what_lies_on_a_board_goes_round_with_it_while_it_is_turned(page, scenes
     settle(page, 2)
     assert middle(page, "#t-half-1 .outline") == pytest.approx(during, abs=1.5)
     assert seen(row, "half-1", "from above")[2] == 50
+
+
+def test_a_drawer_pressed_while_a_set_up_is_on_its_way_is_that_set_ups(window, studio):
+    page = window(f"/scenes/{begin_scene(studio, starter('fig'), None, 'laid out').pk}/")
+    page.evaluate("""() => { document.querySelector('[data-act=setup][data-value="late sun"]').click();
+        document.querySelector('.decision[data-value=light]').click(); }""")
+    expect(page.locator("#stage")).to_have_attribute("data-setup", "late sun")
+    expect(page.locator("[data-light-line=sun]")).to_be_visible()
+    quiet(page)
+    expect(page.locator("[data-light-line=strip]")).to_have_count(0)
+    expect(page.locator("#stage")).to_have_attribute("data-tray", "light")
+    expect(page.locator(".decision[data-value=light]")).to_have_attribute("aria-current", "true")

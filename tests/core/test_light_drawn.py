@@ -7,11 +7,12 @@ import pytest
 import shapely
 
 from tests.support.lit import LAMP, lighting, picture, table, thing
+from tests.support.scenes import camera_value
 from tideflat.core.light.falling import LUMINANCE
 from tideflat.core.light.on_surface import shade, surface_light
 from tideflat.core.light.on_things import light_seen, things_light, things_seen
 from tideflat.core.light.shadows import shadow_of
-from tideflat.core.light_drawn import light_drawn, seen_through_lens
+from tideflat.core.light_drawn import light_drawn, near_part, part_size, seen_through_lens, surface_size
 from tideflat.core.light_pictures import light_pictures
 from tideflat.core.lit import lighting_of
 from tools.light_reference import document
@@ -152,3 +153,53 @@ def test_what_is_taken_over_gives_the_same_picture_as_from_the_start(change: str
         assert np.abs(getattr(taken, part) - getattr(fresh, part)).max() < 0.02
     for part in ("table_things", "frame_things"):
         assert np.abs(getattr(taken, part).light - getattr(fresh, part).light).max() < 0.02
+
+
+def test_a_part_of_the_surface_is_lit_as_it_is_in_the_whole() -> None:
+    lit = lighting(document(3))
+    whole, part = surface_light(lit, (450, 300)), (200.0, 100.0, 500.0, 400.0)
+    cut = surface_light(lit, (150, 150), part=part)
+    off = np.abs(np.log2(cut @ LUMINANCE / (whole[100:250, 100:250] @ LUMINANCE)))
+    assert np.median(off) < 0.02 and np.percentile(off, 90) < 0.1  # shadows' edges lie between places
+
+
+def hard(distance: float, **more):
+    """A box in hard light from the side, seen from above."""
+    box = thing(1, {"kind": "box", "width": 40, "depth": 40, "height": 30}, 450, 300, role="hero")
+    lamp = {**LAMP, "at": [-900, 300, 700], "toward": [1, 0, -0.5], "width": 15, "height": 15}
+    return table([lamp], [box], camera={"elevation": 90, "distance": distance, "aim": [450, 300, 0]}, surface={"name": "t", "width": 900, "depth": 600, "colours": [{"hex": "#c8c8c8", "share": 1}]}, **more)
+
+
+def test_a_close_frame_has_light_of_its_own_and_a_wide_one_that_of_the_table() -> None:
+    close, wide = picture(hard(400)), picture(hard(1400))
+    part = near_part(close)
+    assert part is not None and near_part(wide) is None
+    assert near_part(picture({**hard(400), "setups": [{"name": "main", "camera": camera_value(elevation=3, distance=400)}]})) is None  # to the horizon
+    covered = close.view.frame_width / close.view.principal_distance * close.view.position[2]
+    assert part[2] - part[0] == pytest.approx(covered, rel=0.05)
+    assert max(part_size(part)) / (part[2] - part[0]) > 2 * surface_size(lighting(hard(400)))[0] / 900
+
+
+def test_a_hard_shadow_in_a_close_frame_ends_within_a_millimetre() -> None:
+    value = hard(400)
+    drawn, _ = light_drawn(picture(value))
+    row = drawn.frame_ground[drawn.frame_ground.shape[0] // 2] @ LUMINANCE
+    close = picture(value).view
+    mm = close.frame_width / close.principal_distance * close.position[2] / len(row)
+    right = row[len(row) // 2 :]
+    dark, light = right.min(), np.percentile(right, 95)
+    between = ((right > dark + 0.2 * (light - dark)) & (right < dark + 0.8 * (light - dark))).sum() * mm
+    assert dark < 0.5 * light and between < 2.5
+
+
+def test_a_side_no_wider_than_a_place_is_as_light_as_what_it_is_the_edge_of() -> None:
+    """A thin leaf lit from behind: its near side is dark, and a place or less wide."""
+    leaf = thing(1, {"kind": "outline", "points": [[-60, 0], [0, -25], [60, 0], [0, 25]], "height": 1.5}, 450, 300, role="hero")
+    value = table([{**LAMP, "at": [450, 1200, 600], "toward": [0, -1, -0.6]}], [leaf], camera={"elevation": 35, "distance": 700})
+    drawn, _ = light_drawn(picture(value))
+    light = (drawn.frame_things.light @ LUMINANCE)[drawn.frame_things.there]
+    assert np.percentile(light, 2) > 0.75 * np.median(light)  # its tips have nothing beside them
+    thick = table([{**LAMP, "at": [450, 1200, 600], "toward": [0, -1, -0.6]}], [thing(1, {"kind": "box", "width": 120, "depth": 50, "height": 60}, 450, 300, role="hero")], camera={"elevation": 35, "distance": 700})
+    drawn, _ = light_drawn(picture(thick))
+    light = (drawn.frame_things.light @ LUMINANCE)[drawn.frame_things.there]
+    assert light.min() < 0.5 * np.percentile(light, 90)  # a side that is seen stays dark

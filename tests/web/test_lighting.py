@@ -12,8 +12,11 @@ import pytest
 from django.urls import reverse
 
 from tests.support.lit import LAMP, picture, table, thing
-from tideflat.core.formats.scene_reader import scene_from_value
+from tideflat.core.evaluate import Picture
+from tideflat.core.formats.scene_reader import read_scene, scene_from_value
+from tideflat.core.render.proof import exposure_of
 from tideflat.web.accounts.models import Studio
+from tideflat.web.bridge.light_drawn import clips
 from tideflat.web.bridge.lights_drawn import lights_seen
 from tideflat.web.bridge.sheets import frame_sheet
 from tideflat.web.scenes.forms.lights import KINDS, LAMPS
@@ -302,6 +305,33 @@ def test_a_proof_is_begun_told_settled_and_mixed(row, ada, vic, hand, monkeypatc
     assert ada.get(f"{address}{work.pk}/mixed.jpg", {"s-window": "bright"}).status_code == 400
     hand.do("light-set", id="window", field="stops", value="1")
     assert b"data-picture" not in ada.get(address, {"setup": "main"}).content  # of another state there is none
+
+
+def test_a_proof_begins_with_what_the_drawn_light_is_exposed_for(row, ada, hand, monkeypatch):
+    def job() -> dict:
+        with monkeypatch.context() as patched:
+            patched.setattr(services.threading, "Thread", NoThread)
+            ada.post(f"/scenes/{row.pk}/proof/begin/", {"setup": "main"})
+        return NoThread.jobs[-1][1][2]
+
+    hand.do("light-add", what="window")
+    assert "exposed" not in job()  # nobody has drawn its light yet
+    hand.do("light-add", what="white-card")
+    drawn = ada.get(f"/scenes/{row.pk}/light/", {"setup": "main"}).json()
+    assert "exposed" not in drawn  # the browser has no use for it
+    exposed = job()["exposed"]
+    row.refresh_from_db()
+    whole = read_scene(row.document.encode())
+    assert np.pi / np.array(exposed) == pytest.approx(exposure_of(Picture(whole, whole.setups[0])), rel=0.06)
+
+
+def test_strewn_pieces_are_lit_and_leaves_keep_their_colour():
+    strewn = {"kind": "scatter", "width": 120, "depth": 90, "piece_diameter": 12, "pieces": 8, "seed": 3}
+    for texture, is_lit in (("smooth", True), ("leafy", False)):
+        value = table([LAMP], [thing(1, strewn, 450, 300, role="hero")])
+        value["props"][0]["texture"] = texture
+        found = clips(picture(value))
+        assert ("p1" in found["frame_clip"]) is is_lit and ("p1" in found["table_clip"]) is is_lit
 
 
 def test_a_proof_that_is_stopped_keeps_what_there_was(row, ada, monkeypatch):

@@ -66,7 +66,7 @@ def _on_one(lighting: Lighting, view: View, placement_id: str, box: Rect) -> lis
             continue
         rings = _rings(look.over[kind, name], look.box)
         if rings:
-            share = _area(look.box) * float((look.over[kind, name] < 0).mean()) / (_area(whole) * first.seen)
+            share = float(_area(look.box) * (look.over[kind, name] < 0).mean() / (_area(whole) * first.seen))
             found.append(Shown(placement_id, kind, name, rings, share))
     return found
 

@@ -44,10 +44,13 @@ export function refresh(values) {
 }
 
 export function openTray(kind, more) {
-  const values = Object.assign(sent({}), { tray: kind }, more || {});
   stage().dataset.tray = kind;
-  // In the same line as the changes, so that a late tray never shows what was before the newest of them.
-  queue = queue.then(() => ask("GET", "tray/", values, "#tray", "morph:outerHTML")).catch(() => say("The server did not answer."));
+  // In the same line as the changes, and asked for as things stand when its turn comes: a set-up or a change may be on its way still, and
+  // its answer opens the tray that was open when it was asked for.
+  queue = queue.then(() => {
+    stage().dataset.tray = kind;
+    return ask("GET", "tray/", { ...sent({}), ...more }, "#tray", "morph:outerHTML");
+  }).catch(() => say("The server did not answer."));
   return queue;
 }
 
