@@ -205,6 +205,25 @@ def test_typed_values_take_units_and_a_fault_keeps_what_was_typed(window, scenes
     expect(page.locator("#notice")).to_contain_text("must be a number with mm, cm, m or in")
     expect(field).to_have_value("far")
     assert placed(row, "beet")["x"] == 635
+    # Somebody else's change, shown while it stands there: what it changed is shown, what was typed is left alone, and is still to be mended.
+    other = window(f"/scenes/{row.pk}/?tray=things")
+    other.click("[data-act=select][data-value=beet]")
+    other.fill('#under input[data-name="y"]', "300")
+    other.press('#under input[data-name="y"]', "Tab")
+    settle(other, 3)
+    page.evaluate("document.activeElement.blur(); window.dispatchEvent(new Event('focus'))")
+    settle(page, 3)
+    expect(page.locator('#under input[data-name="y"]')).to_have_value("300")
+    expect(field).to_have_value("far")
+    field.fill("640")
+    field.press("Tab")
+    settle(page, 4)
+    expect(field).to_have_value("640")
+    # Another thing taken in hand has its own place there.
+    field.fill("further")
+    page.mouse.click(*middle(page, "#t-cream .outline"))
+    expect(page.locator('#under input[data-name="x"]')).to_have_attribute("data-id", "cream")
+    expect(page.locator('#under input[data-name="x"]')).not_to_have_value("further")
 
 
 def test_the_camera_is_set_by_presets_and_typed_values(window, scenes):

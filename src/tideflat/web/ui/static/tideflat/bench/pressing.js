@@ -75,7 +75,7 @@ function onChange(event) {
     const values = { typed: "1", id: d.id || "", field: d.field || "", at: d.at || "", index: d.index || "" };
     values[d.name || "value"] = event.target.value;
     if (d.also) { const [key, value] = d.also.split(":"); values[key] = value; }
-    change(d.doTyped, values);
+    change(d.doTyped, values, event.target);
   } else if (d.doChoice) {
     change(d.doChoice, { id: d.id || "", ids: d.ids || "", at: d.at || "", field: d.field || "", [d.name]: event.target.value });
     event.target.blur(); // so that arrows work what is in hand again, and do not choose on

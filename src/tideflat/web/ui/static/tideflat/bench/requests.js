@@ -1,6 +1,7 @@
 // What is asked of the server: one after the other, each with the newest revision, so that quick hands never overtake themselves.
 
 import { byId, stage } from "./state.js";
+import { whileAsked } from "./unsent.js";
 
 let queue = Promise.resolve();
 
@@ -24,8 +25,10 @@ function ask(method, path, values, target, swap) {
   return window.htmx.ajax(method, stage().dataset.url + path, { target: target || "#stage", swap: swap || "morph:outerHTML", values: values });
 }
 
-export function change(verb, values) {
-  queue = queue.then(() => ask("POST", "do/" + verb + "/", sent(values))).catch(() => say("The server did not answer. Your last step may not be kept; it will be tried no further."));
+export function change(verb, values, field) {
+  // `field`: the one it was typed in.
+  const post = () => ask("POST", "do/" + verb + "/", sent(values));
+  queue = queue.then(() => (field ? whileAsked(field, post) : post())).catch(() => say("The server did not answer. Your last step may not be kept; it will be tried no further."));
   return queue;
 }
 
