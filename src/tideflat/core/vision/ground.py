@@ -45,12 +45,16 @@ _UNIT_MM = 150.0
 @dataclass(frozen=True, eq=False)
 class Ground:
     """mask (h, w) bool: the thing. grey: how much of it was told from shadow by its edges only. paper (h, w, 3): linear light that paper
-    would have there. bare: the mask without what may be a tinted shadow, or a thing's own dark side; which, its outline has to tell."""
+    would have there. bare: the mask without what may be a tinted shadow, or a thing's own dark side; which, its outline has to tell.
+    left (h, w): share of the light that is left against the ground, where it is ground; off (h, w): how far its colour is from the ground's
+    in any light, infinite where nothing is known."""
 
     mask: np.ndarray
     grey: float
     paper: np.ndarray
     bare: np.ndarray
+    left: np.ndarray
+    off: np.ndarray
 
 
 #: Pixels that a smooth light is fitted to.
@@ -119,7 +123,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     sure |= strip & bridged
     mask, grey = _with_greys(sure, vague, step, flat.per_mm)
     mask = _but_reflections(mask & known, known & (well_in | well_out), over, step, flat.per_mm)
-    return Ground(mask, grey, paper.astype(np.float32), _but_tinted(mask, strange, over, flat.per_mm))
+    return Ground(mask, grey, paper.astype(np.float32), _but_tinted(mask, strange, over, flat.per_mm), over, strange)
 
 
 def _is_sharp(step: np.ndarray, over: np.ndarray, per_mm: float) -> bool:

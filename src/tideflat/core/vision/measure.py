@@ -14,10 +14,11 @@ from ..colour.clusters import colours_with_shares
 from ..errors import FieldError
 from ..formats.photograph import Photograph
 from .cut_out import cut_out
-from .outlined import LEAST_MM2, outlined, smallest_rectangle
+from .outlined import LEAST_MM2, smallest_rectangle
 from .rectified import at_height, reach_mm
-from .shape_fit import Fitted
 from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
+from .solid_edges import SolidSeen
+from .things_seen import things_seen
 
 #: A pixel larger than this cannot tell two millimetres: a JPEG smears colours over blocks of sixteen pixels.
 _COARSEST_MM = 0.6
@@ -49,7 +50,7 @@ class Measured:
     corners: np.ndarray
     traced: np.ndarray
     tilt_deg: float
-    shape: Fitted | None = None
+    shape: SolidSeen | None = None
     error_mm: float | None = None
 
     @property
@@ -100,16 +101,17 @@ def measure(
         raise FieldError("height", f"must be from 0 to {0.8 * found.pose.eye[2]:.0f} mm, well below the lens", height_mm)
     why: list[str] = []
     coarse_box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
-    shape: Fitted | None = None
+    shape: SolidSeen | None = None
     if traced is not None:
         # What a person moves is the rim, the outline at the thing's height.
         rim = shapely.Polygon(_on_plane(np.asarray(traced, dtype=float), found)).buffer(0)
         k = found.pose.enlargement_at(height_mm)
         footprint = scale(rim, 1 / k, 1 / k, origin=(float(found.pose.eye[0]), float(found.pose.eye[1])))
     else:
-        seen, doubts, edge, shape = outlined(rgb, found, coarse_box, height_mm)
-        why += doubts if shape is not None and shape.settles_edges else [*doubts, *edge]
-        footprint = _stood_down(seen, found, height_mm) if shape is None else shape.footprint
+        seen = things_seen(rgb, found, coarse_box, height_mm)
+        shape = seen[0].solid
+        why += seen[0].doubts
+        footprint = _stood_down(seen[0].silhouette, found, height_mm) if shape is None else shape.footprint
     if footprint.is_empty or footprint.area < LEAST_MM2 / 4:
         raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there", height_mm)
     if traced is None and shape is None and _raggedness(footprint) > _RAGGED:
@@ -123,12 +125,12 @@ def measure(
     return replace(_described(rgb, found, footprint, height_mm, sheet, tuple(why)), shape=shape, error_mm=error)
 
 
-def _error_mm(found: FoundSheet, footprint: BaseGeometry, shape: Fitted | None) -> float:
+def _error_mm(found: FoundSheet, footprint: BaseGeometry, shape: SolidSeen | None) -> float:
     """Nine in ten sides are off by less, of the photographs that measuring is held to: a plain solid shares its error out over its outline,
     any other has that of its ends, and a little of its size."""
     pixel = found.mm_per_pixel
     if shape is not None:
-        return 0.3 + 0.6 * pixel + shape.error_mm
+        return 0.3 + 0.6 * pixel + shape.off_mm
     x0, y0, x1, y1 = footprint.bounds
     return 0.6 + 1.2 * pixel + 0.005 * max(x1 - x0, y1 - y0)
 

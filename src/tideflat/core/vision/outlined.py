@@ -1,21 +1,21 @@
-"""The outline of the thing on or beside the sheet: found coarsely, then again on a fine grid around it, with doubts of it in words."""
+"""The outline of a thing of any shape on or beside the sheet: found coarsely, then again on a fine grid around it, with doubts of it in words."""
 
 from __future__ import annotations
+
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
 import shapely
 
-from ..errors import FieldError
 from ..tolerances import ROUNDING
 from .edge_doubts import edge_seen
-from .ground import linear, tell_apart
+from .ground import Ground, linear
 from .rectified import Flat, flatten
-from .shape_fit import Fitted, fitted
 from .sheet import FoundSheet
 
-#: The finest grid, pixels for one mm, and the most pixels of its long side; and of the first look's.
-_FINEST_PER_MM, _MOST_PX, _FIRST_PX = 4.0, 1100, 850
+#: The finest grid, pixels for one mm, and the most pixels of its long side.
+_FINEST_PER_MM, _MOST_PX = 4.0, 1100
 #: Smaller than this it is a crumb.
 LEAST_MM2 = 60.0
 #: So much of the picture round the thing is laid flat finely, mm; it is read across its edge so far.
@@ -25,30 +25,28 @@ _HARDLY, _APART_MM = 0.015, 1.5
 #: Half of what is too thin to belong to a thing's outline, mm.
 _SPIKE_MM = 0.35
 
-#: Outline, doubts of it, doubts of its edge, and the plain solid that it is of.
-Outlined = tuple[shapely.Polygon, list[str], list[str], Fitted | None]
+
+@dataclass(frozen=True, eq=False)
+class FreeOutline:
+    """outline: the silhouette on the sheet's plane, mm; doubts: reasons to look again."""
+
+    outline: shapely.Polygon
+    doubts: list[str]
 
 
-def outlined(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], height_mm: float) -> Outlined:
-    """The thing's silhouette on the sheet's plane, mm; doubts of it, and of its edge; and the plain solid that it is of, where it is.
-    What hangs on the thing belongs to it unless a plain solid is seen only without it. Raises FieldError (``thing``) where nothing is."""
-    per_mm = min(_FINEST_PER_MM, _FIRST_PX / max(box[2] - box[0], box[3] - box[1]))
-    flat = flatten(rgb, found.pose.plane_to_pixel, box, per_mm)
-    ground = tell_apart(flat, found.size_mm)
-    whole = _outline_of(ground.mask, ground.grey, flat, rgb, found)
-    if whole is None:
-        raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
-    shape = fitted(whole[0], found.pose, height_mm)
-    if (shape is not None and shape.is_exact) or (ground.bare != ground.mask).sum() <= _HARDLY * ground.mask.sum():
-        return (*whole, shape)
-    bare = _outline_of(ground.bare, ground.grey, flat, rgb, found)
-    plain = fitted(bare[0], found.pose, height_mm) if bare is not None and shape is None else None
-    if bare is not None and plain is not None:
-        return (*bare, plain)
-    seen, doubts, edge = whole
-    if bare is None or _apart(seen, bare[0]) > _APART_MM:
-        edge = [*edge, "a shadow may be taken for a part of it; light it from more above, or move the outline by hand"]
-    return seen, doubts, edge, shape
+def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet) -> FreeOutline | None:
+    """The outline of what a part of the mask shows. What hangs on it belongs to it; where that alters its size, that is a doubt."""
+    whole, doubts = _outline_of(part, flat, rgb, found)
+    inside = np.zeros(ground.mask.shape, np.uint8)
+    cv2.fillPoly(inside, [np.rint(flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
+    own = inside.astype(bool)
+    doubts = _doubts_of_place(whole, ground.grey, found) + doubts
+    if ((ground.bare != ground.mask) & own).sum() <= _HARDLY * own.sum():
+        return FreeOutline(whole, doubts)
+    bare = parts_of(ground.bare & own, flat)
+    if not bare or _apart(whole, _outline_of(bare[0], flat, rgb, found)[0]) > _APART_MM:
+        doubts = [*doubts, "a shadow may be taken for a part of it; light it from more above, or move the outline by hand"]
+    return FreeOutline(whole, doubts)
 
 
 def _apart(first: shapely.Polygon, second: shapely.Polygon) -> float:
@@ -57,32 +55,25 @@ def _apart(first: shapely.Polygon, second: shapely.Polygon) -> float:
     return max(abs(a - b) for a, b in zip(*sides, strict=True))
 
 
-def _outline_of(
-    mask: np.ndarray, grey: float, flat: Flat, rgb: np.ndarray, found: FoundSheet
-) -> tuple[shapely.Polygon, list[str], list[str]] | None:
-    """Found coarsely, then again on a fine grid around it; None of an empty mask."""
-    why: list[str] = []
-    per_mm = flat.per_mm
-    parts = _parts(mask, flat)
-    if not parts:
-        return None
-    first = parts[0]
-    if len(parts) > 1 and parts[1].area > 0.35 * first.area:
-        why.append("more than one thing lies there; the largest was measured")
+def _doubts_of_place(outline: shapely.Polygon, grey: float, found: FoundSheet) -> list[str]:
+    why = []
     if grey > 0.5:
         why.append("it is as grey as a shadow, so its edge may include one")
-    if first.area > 0.8 * found.size_mm[0] * found.size_mm[1]:
+    if outline.area > 0.8 * found.size_mm[0] * found.size_mm[1]:
         why.append("it covers most of the sheet, so paper and thing are hard to tell apart; lay it beside the sheet")
-    if _touches_border(first, flat):
-        why.append("it reaches the edge of what the picture shows")
+    return why
+
+
+def _outline_of(first: shapely.Polygon, flat: Flat, rgb: np.ndarray, found: FoundSheet) -> tuple[shapely.Polygon, list[str]]:
+    """Found again on a fine grid around it, and doubts of its edge."""
     x0, y0, x1, y1 = first.bounds
     fine_px = min(_FINEST_PER_MM, _MOST_PX / (max(x1 - x0, y1 - y0) + 16))
-    if fine_px > 1.25 * per_mm:
+    if fine_px > 1.25 * flat.per_mm:
         outline, flat = _refined(rgb, found, first, fine_px)
     else:
         outline = _sharpened(_sharpened(first, flat), flat)
     outline = _without_spikes(outline)
-    return outline, why, edge_seen(outline, flat).doubts
+    return outline, edge_seen(outline, flat).doubts
 
 
 def _without_spikes(outline: shapely.Polygon) -> shapely.Polygon:
@@ -92,7 +83,7 @@ def _without_spikes(outline: shapely.Polygon) -> shapely.Polygon:
     return shapely.Polygon(largest.exterior) if largest.area > 0.8 * outline.area else outline
 
 
-def _parts(mask: np.ndarray, flat: Flat) -> list[shapely.Polygon]:
+def parts_of(mask: np.ndarray, flat: Flat) -> list[shapely.Polygon]:
     """Outlines of the things in the mask, mm, the largest first; pieces a few mm apart are one."""
     reach = max(3, int(5 * flat.per_mm) | 1)
     joined = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach)))
@@ -109,7 +100,7 @@ def _parts(mask: np.ndarray, flat: Flat) -> list[shapely.Polygon]:
     return sorted(found, key=lambda p: -p.area)
 
 
-def _touches_border(part: shapely.Polygon, flat: Flat) -> bool:
+def touches_border(part: shapely.Polygon, flat: Flat) -> bool:
     pixels = np.rint(flat.pixels(np.array(part.exterior.coords))).astype(int)
     shrunk = cv2.erode(np.pad(flat.known, 1).astype(np.uint8), np.ones((7, 7), np.uint8))[1:-1, 1:-1].astype(bool)
     inside = (pixels >= 0).all(axis=1) & (pixels < [flat.known.shape[1], flat.known.shape[0]]).all(axis=1)

@@ -17,6 +17,9 @@ from ..camera.equivalence import FULL_DIAGONAL_MM
 USUAL_FOCAL = 0.76
 #: Below this tilt the perspective of a sheet is too faint to tell the focal length from.
 TELLING_TILT_DEG = 9.0
+#: What a camera notes is rounded to whole millimetres, and of another diagonal than a full frame's: so far off (share) it may well be, while
+#: corners are found to so many pixels.
+_NOTED_SHARE, _CORNER_PX = 0.03, 0.4
 #: Steps of the refinement at the most; and how far it may take the focal length from the first solution.
 _MOST_STEPS, _NEAR_FIRST = 60, 0.5
 
@@ -25,7 +28,7 @@ _MOST_STEPS, _NEAR_FIRST = 60, 0.5
 class Pose:
     """plane_to_pixel (3, 3): mm on the sheet's plane to pixels. eye (3,): the lens, mm, z above the plane. focal_px: pixels.
 
-    focal_from: ``camera`` (it noted it), ``perspective`` (worked out), ``usual`` (assumed). skew: how badly the corners fit a sheet of
+    focal_from: ``camera`` (it noted it, and the perspective settled it), ``perspective`` (worked out), ``usual`` (assumed). skew: how badly the corners fit a sheet of
     the size assumed, 0 for perfectly. turned (3, 3): the plane's axes, z up, as the picture's (right, down, away).
     """
 
@@ -48,8 +51,8 @@ def pose_of(
     """corners (4, 2) pixels, clockwise in the picture from the sheet's far left; picture_size (w, h) pixels. settled: not by the closed form
     alone, which is enough to tell a sheet from what is none.
 
-    A first solution in closed form, then the rotation, the place and, where the perspective told it, the focal length that leave the four
-    corners the least sum of squares: what a corner is off by is shared by all.
+    A first solution in closed form, then the rotation, the place and the focal length (near what the camera noted, where it did) that leave
+    the four corners the least sum of squares: what a corner is off by is shared by all.
     """
     w, h = picture_size
     wide, deep = sheet_mm
@@ -73,7 +76,8 @@ def _refined(pose: Pose, plane: np.ndarray, corners: np.ndarray, middle: np.ndar
     spin, shift = pose.turned, -pose.turned @ pose.eye
     start = np.concatenate([cv2.Rodrigues(spin)[0].ravel(), shift / shift[2], [np.log(shift[2]), 0.0]])
     points = np.column_stack([plane, np.zeros(4)])
-    frees = pose.focal_from == "perspective"
+    frees = pose.focal_from != "usual"
+    noted = _CORNER_PX / _NOTED_SHARE if pose.focal_from == "camera" else 0.0
 
     def seen(values: np.ndarray) -> tuple[np.ndarray, np.ndarray, float]:
         return cv2.Rodrigues(values[:3])[0], values[3:6] * np.exp(values[6]), pose.focal_px * float(np.exp(values[7] if frees else 0.0))
@@ -81,7 +85,7 @@ def _refined(pose: Pose, plane: np.ndarray, corners: np.ndarray, middle: np.ndar
     def miss(values: np.ndarray) -> np.ndarray:
         turned, place, focal = seen(values)
         there = points @ turned.T + place
-        return (there[:, :2] / there[:, 2:] * focal + middle - corners).ravel()
+        return np.append((there[:, :2] / there[:, 2:] * focal + middle - corners).ravel(), noted * values[7])
 
     found = least_squares(miss, start, x_scale="jac", max_nfev=_MOST_STEPS)
     turned, place, focal = seen(found.x)
@@ -91,7 +95,8 @@ def _refined(pose: Pose, plane: np.ndarray, corners: np.ndarray, middle: np.ndar
     if eye[2] <= 0:
         return pose
     tilt = float(np.degrees(np.arccos(min(1.0, abs(turned[2, 2])))))
-    return Pose(pose.plane_to_pixel, eye, focal, pose.focal_from, tilt, pose.skew, turned)
+    skew = _skew(pose.plane_to_pixel, middle, focal)
+    return Pose(pose.plane_to_pixel, eye, focal, pose.focal_from, tilt, skew, turned)
 
 
 def homography(plane: np.ndarray, pixels: np.ndarray) -> np.ndarray:
@@ -118,6 +123,12 @@ def _focal(matrix: np.ndarray, middle: np.ndarray, long_side: int, focal_35mm: f
     if not 0.4**2 < square < 6**2:
         return USUAL_FOCAL * long_side, "usual"
     return float(np.sqrt(square)) * long_side, "perspective"
+
+
+def _skew(matrix: np.ndarray, middle: np.ndarray, focal: float) -> float:
+    rays = np.diag([1 / focal, 1 / focal, 1.0]) @ _centred(matrix, middle)
+    first, second = np.linalg.norm(rays[:, 0]), np.linalg.norm(rays[:, 1])
+    return abs(float(np.log(first / second))) + abs(float(rays[:, 0] @ rays[:, 1]) / float(first * second))
 
 
 def _pose(matrix: np.ndarray, middle: np.ndarray, focal: float, how: str) -> Pose:

@@ -1,0 +1,101 @@
+"""What a flattened photograph shows along a curve that an edge is expected on: a step across it, where exactly, and how plain."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+
+from ..tolerances import ROUNDING
+from .rectified import Flat
+
+#: A curve is asked every so many mm, so far to both sides, in so fine steps; its step is of means over this depth, mm.
+_EVERY_MM, _ACROSS_MM, _STEP_MM, _DEEP_MM = 1.2, 4.0, 0.25, 1.5
+#: Neighbours along the curve whose profiles are averaged, to both sides, where it runs on as straight as this (cosine).
+_NEIGHBOURS, _RUNS_ON = 3, 0.96
+#: Steps (levels of 255, a channel) that count as none, and as one.
+_NONE, _PLAIN = 0.9, 3.2
+#: So many times its noise a step must be.
+_OVER_NOISE = 3.5
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class Asked:
+    """places (n, 2) along a curve, mm; outward (n, 2); offset (n,): mm outward to the step found there; plain (n,): 0 for none to 1."""
+
+    places: np.ndarray
+    outward: np.ndarray
+    offset: np.ndarray
+    plain: np.ndarray
+
+    @property
+    def found(self) -> np.ndarray:
+        """(n, 2): where the steps are."""
+        return np.asarray(self.places + self.outward * self.offset[:, None])
+
+
+@dataclass(frozen=True, eq=False)
+class EdgePicture:
+    """flat: the photograph; levels (h, w, 3) float32: it, a little smoothed; noise: of a step's mean, levels."""
+
+    flat: Flat
+    levels: np.ndarray
+    noise: float
+
+
+def edge_picture(flat: Flat) -> EdgePicture:
+    """The picture that curves are asked in."""
+    levels = flat.rgb.astype(np.float32)
+    grey = levels.mean(axis=-1)
+    spread = 1.48 * float(np.median(np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 1.0))[flat.known])) if flat.known.any() else 1.0
+    return EdgePicture(flat, cv2.GaussianBlur(levels, (0, 0), max(0.5, 0.3 * flat.per_mm)), spread)
+
+
+def along(curve: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Places (n, 2) every so often along a closed curve (m, 2), counter-clockwise, and the ways out of it (n, 2)."""
+    following = np.roll(curve, -1, axis=0)
+    lengths = np.linalg.norm(following - curve, axis=1)
+    ends = np.cumsum(lengths)
+    count = max(24, int(ends[-1] / _EVERY_MM))
+    at = (np.arange(count) + 0.5) * ends[-1] / count
+    side = np.minimum(np.searchsorted(ends, at), len(curve) - 1)
+    way = (following - curve)[side] / np.maximum(lengths[side], ROUNDING)[:, None]
+    places = curve[side] + way * (at - (ends[side] - lengths[side]))[:, None]
+    return places, np.column_stack([way[:, 1], -way[:, 0]])
+
+
+def asked(picture: EdgePicture, places: np.ndarray, outward: np.ndarray, window_mm: float) -> Asked:
+    """The steps across a curve at ``places``, within ``window_mm`` of it; of several the plainest, and of like ones the nearest."""
+    flat = picture.flat
+    steps = np.arange(-_ACROSS_MM - _DEEP_MM, _ACROSS_MM + _DEEP_MM + _STEP_MM / 2, _STEP_MM)
+    grid = places[:, None, :] + outward[:, None, :] * steps[None, :, None]
+    at = flat.pixels(grid.reshape(-1, 2)).reshape(*grid.shape[:2], 2).astype(np.float32) - 0.5
+    seen = cv2.remap(picture.levels, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    total, weight = seen.copy(), np.ones(len(seen), np.float32)
+    for k in range(1, _NEIGHBOURS + 1):
+        for way in (k, -k):
+            same = (np.roll(outward, way, axis=0) * outward).sum(axis=1) > _RUNS_ON
+            total += np.roll(seen, way, axis=0) * same[:, None, None]
+            weight += same
+    mean = total / weight[:, None, None]
+    deep = round(_DEEP_MM / _STEP_MM)
+    sums = np.concatenate([np.zeros((len(mean), 1, 3), np.float32), np.cumsum(mean, axis=1)], axis=1)
+    outer = (sums[:, 2 * deep :] - sums[:, deep:-deep]) / deep
+    inner = (sums[:, deep:-deep] - sums[:, : -2 * deep]) / deep
+    step = np.linalg.norm(outer - inner, axis=2) / np.sqrt(3.0)
+    offsets = steps[deep : deep + step.shape[1]] - _STEP_MM / 2
+    within = np.abs(offsets) <= window_mm
+    within = within & (step >= np.roll(step, 1, axis=1)) & (step >= np.roll(step, -1, axis=1))  # where a step is, not near it
+    # of plain ones the nearest: a thing's own edge beside the end of its shadow
+    weighed = np.minimum(step, 2 * _PLAIN) * np.exp(-0.5 * (offsets / max(window_mm, _STEP_MM)) ** 2) * within
+    best = np.clip(weighed.argmax(axis=1), 1, step.shape[1] - 2)
+    rows = np.arange(len(step))
+    is_any = weighed[rows, best] > 0
+    before, middle, after = step[rows, best - 1], step[rows, best], step[rows, best + 1]
+    bow = before - 2 * middle + after
+    part = np.where(bow < -ROUNDING, 0.5 * (before - after) / np.where(bow < -ROUNDING, bow, 1), 0)
+    offset = offsets[best] + np.clip(part, -1, 1) * _STEP_MM
+    least = _OVER_NOISE * picture.noise / np.sqrt(weight * _DEEP_MM * flat.per_mm)
+    plain = np.where(is_any, np.clip((middle - np.maximum(_NONE, least)) / (_PLAIN - _NONE), 0.0, 1.0), 0.0)
+    return Asked(places, outward, offset, plain)

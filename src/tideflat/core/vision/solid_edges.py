@@ -1,0 +1,131 @@
+"""Plain solids fitted to the edges that a photograph shows: where the outline of the top and the silhouette should be seen, a step is looked
+for, and the solid is moved until they meet.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+import shapely
+
+from .edge_support import Asked, EdgePicture, asked
+from .pose import Pose
+from .solid_curves import KINDS, Curve, Seen, seen_of
+
+#: Steps are looked for so far from where they should be, mm, one round after the other.
+_WINDOWS_MM = (4.0, 2.5, 1.6, 1.2, 1.2)
+#: Of a curve's places, every so many are looked at in each round.
+_EVERY = (4, 3, 3, 2, 1)
+#: A start of which less than this is seen, within the widest window, is given up; and one that ran so far, mm.
+_LEAST_AT_FIRST, _RAN_MM, _GREW_MM = 0.4, 25.0, 40.0
+#: A step further off than this counts little; a place without so plain a step has none, mm.
+_SCALE_MM, _SEEN = 0.6, 0.15
+#: A step so near, mm, is where it should be, the more the nearer; within so far inside of a top's outline that is not seen, another belies it.
+_ON_MM, _NEAR_MM, _BELIES_MM = 1.2, 0.45, 4.0
+#: No side is shorter than this, mm.
+_SHORTEST_MM = 5.0
+
+
+@dataclass(frozen=True, eq=False)
+class SolidSeen:
+    """kind and values: of solid_curves; seen: share of its edges that are there, less what belies it; top_seen, outer_seen: of the top's
+    outline, and of the silhouette; off_mm: how far those lie from it, root mean square."""
+
+    kind: str
+    values: np.ndarray
+    curves: Seen
+    seen: float
+    top_seen: float
+    outer_seen: float
+    off_mm: float
+
+    def as_value(self) -> dict[str, Any]:
+        """As plain JSON values: its kind, and its sizes by their names, mm."""
+        names = {"rectangle": ("width", "depth"), "oval": ("width", "depth"), "taper": ("top_diameter", "base_diameter")}
+        return {"kind": self.kind} | {name: round(float(v), 1) for name, v in zip(names.get(self.kind, ("diameter",)), self.values[2:4], strict=False)}
+
+    @cached_property
+    def silhouette(self) -> shapely.Polygon:
+        """What it covers of the sheet's plane, seen from the lens."""
+        return shapely.Polygon(self.curves.silhouette.places).convex_hull
+
+    @cached_property
+    def footprint(self) -> shapely.Polygon:
+        return shapely.Polygon(self.curves.foot)
+
+
+def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose, height_mm: float, *, by_top: bool = False) -> SolidSeen | None:
+    """The solid of that kind whose edges are seen nearest to those of ``start``; None where too little of it is seen, or it runs away.
+    by_top: by the outline of its top alone, which no shadow on the table touches."""
+    v = np.asarray(start, dtype=float).copy()
+    if not _is_possible(kind, v, pose, height_mm):
+        return None
+    for round_, window in enumerate(_WINDOWS_MM):
+        sides = [c.only(slice(None, None, _EVERY[round_])) for c in _sides(seen_of(kind, v, pose, height_mm, by_top=by_top))]
+        looked = [asked(picture, c.places, c.outward, window) for c in sides]
+        plain = np.concatenate([a.plain * c.is_own for a, c in zip(looked, sides, strict=True)])
+        if round_ == 0 and plain.mean() < _LEAST_AT_FIRST:
+            return None
+        if (plain > _SEEN).sum() < 2 * KINDS[kind]:
+            return None
+        offset = np.concatenate([a.offset for a in looked])
+        moves = np.concatenate([c.moves for c in sides])
+        v = v + _step(moves, offset, np.where(plain > _SEEN, plain, 0.0), window)
+        if not _is_possible(kind, v, pose, height_mm) or np.abs(v[:2] - start[:2]).max() > _RAN_MM or np.abs(v[2:4] - start[2:4]).max() > _GREW_MM:
+            return None
+    return rated(picture, kind, v, pose, height_mm)
+
+
+def _is_possible(kind: str, v: np.ndarray, pose: Pose, height_mm: float) -> bool:
+    sizes = v[2:4] if kind in ("rectangle", "oval", "taper") else v[2:3]
+    return bool(np.isfinite(v).all() and (sizes > _SHORTEST_MM).all() and (kind != "ball" or v[2] < 0.8 * pose.eye[2]))
+
+
+def _sides(curves: Seen) -> list[Curve]:
+    if curves.top is None:
+        return [curves.silhouette]
+    return [curves.silhouette, curves.top.only(curves.is_within)] if curves.is_within.any() else [curves.silhouette]
+
+
+def _step(moves: np.ndarray, offset: np.ndarray, weight: np.ndarray, window: float) -> np.ndarray:
+    """(m,): what the numbers have to change by, what lies far off counting little."""
+    v = np.zeros(moves.shape[1])
+    size = np.maximum(np.abs(moves).max(axis=0), 1.0)
+    scale = max(_SCALE_MM, 0.35 * window)
+    for _ in range(4):
+        left = offset - moves @ v
+        w = weight / (1 + (left / scale) ** 2)
+        rows = moves / size
+        # a little held back: what no edge tells stays as it was
+        v = np.linalg.solve(rows.T @ (w[:, None] * rows) + 0.5 * np.eye(len(v)), rows.T @ (w * offset)) / size
+    return v
+
+
+def rated(picture: EdgePicture, kind: str, v: np.ndarray, pose: Pose, height_mm: float) -> SolidSeen:
+    """How much of a solid's edges is there."""
+    curves = seen_of(kind, v, pose, height_mm)
+    outer = asked(picture, curves.silhouette.places, curves.silhouette.outward, 1.6)
+    on_outer = _on(outer)
+    if curves.top is None or not curves.is_within.any():
+        seen = float(on_outer.mean())
+        return SolidSeen(kind, v, curves, seen, seen, seen, _off(outer, on_outer))
+    within = curves.top.only(curves.is_within)
+    inner = asked(picture, within.places, within.outward, 1.6)
+    on_inner = _on(inner)
+    # a top's edge that is not seen may be lit as its side is; but another step just inside it says that the top ends there
+    further = asked(picture, within.places - within.outward * (_BELIES_MM / 2 + _ON_MM), within.outward, _BELIES_MM / 2)
+    belied = np.where(on_inner < 0.3, further.plain, 0.0)
+    # the foot of a side in shadow is not told from the shadow
+    value = np.concatenate([on_outer, on_inner - belied])
+    return SolidSeen(kind, v, curves, float(value.mean()), float((on_inner - belied).mean()), float(on_outer.mean()), _off(outer, on_outer))
+
+
+def _on(looked: Asked) -> np.ndarray:
+    return np.where(np.abs(looked.offset) <= _ON_MM, looked.plain * np.exp(-0.5 * (looked.offset / _NEAR_MM) ** 2), 0.0)
+
+
+def _off(looked: Asked, on: np.ndarray) -> float:
+    return float(np.sqrt(np.mean(looked.offset[on > _SEEN] ** 2))) if (on > _SEEN).any() else float("inf")

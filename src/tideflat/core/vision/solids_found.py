@@ -1,0 +1,141 @@
+"""Every plain solid that a photograph may show: started from what regions, closed edges, circles and lines suggest, and fitted to the edges."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import cv2
+import numpy as np
+import shapely
+from shapely.affinity import scale
+
+from .edge_support import EdgePicture
+from .pose import Pose
+from .rectified import Flat
+from .solid_edges import SolidSeen, fit_to_edges
+from .solid_starts import circles, faces, rectangles
+
+#: Less of a solid than this seen, and it is none.
+LEAST_SEEN = 0.7
+#: Starts nearer to each other than this, mm, are one.
+_SAME_MM = 4.0
+#: A face fills so much of the smallest rectangle round it as a rectangle does, and as a round thing does.
+_AS_RECTANGLE, _AS_ROUND = 0.88, (0.66, 0.87)
+#: Sides so unlike are no circle's; a solid lower than this share of its width has no taper to tell; a ball is so nearly as high as wide.
+_UNLIKE, _FLAT, _AS_HIGH = 1.35, 0.05, 0.35
+#: A rectangle of which less is told from the ground is one of the table's.
+_TOLD = 0.4
+#: The base of a taper against its top, where nothing is known.
+_TAPERS = 0.68
+
+Start = tuple[str, np.ndarray]
+
+
+def solids_in(
+    picture: EdgePicture, flat: Flat, mask: np.ndarray, regions: list[shapely.Polygon], pose: Pose, height_mm: float, most_area: float
+) -> list[SolidSeen]:
+    """The solids whose edges are seen, the plainest seen first. flat: a coarse picture to look for them in; mask: what of it is not the ground;
+    regions: where things may be; most_area: mm² that no thing's top has."""
+    k = pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
+    tried: list[Start] = []
+    found: list[SolidSeen] = []
+    for kind, values in _starts(flat, regions, pose, height_mm, k, most_area):
+        if any(kind == other and np.abs(values[:4] - known[:4]).max() < _SAME_MM for other, known in tried):
+            continue
+        tried.append((kind, values))
+        if kind == "rectangle" and not _is_told(values, flat, mask):
+            continue
+        ways = (False, True) if kind != "ball" and k > 1.004 else (False,)
+        for by_top in ways:
+            one = fit_to_edges(picture, kind, values, pose, height_mm, by_top=by_top)
+            if one is not None and one.seen >= LEAST_SEEN and not any(_same(one, other) for other in found):
+                found.append(one)
+    return sorted(found, key=lambda s: -s.seen)
+
+
+def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
+    """Whether much of a rectangle is not the ground, as its checks and tiles are."""
+    c, s = np.cos(values[4]), np.sin(values[4])
+    grid = np.array([(u, v) for u in np.linspace(-0.4, 0.4, 7) for v in np.linspace(-0.4, 0.4, 7)]) * values[2:4]
+    at = np.rint(flat.pixels(values[:2] + grid @ np.array([[c, s], [-s, c]])) - 0.5).astype(int)
+    inside = (at >= 0).all(axis=1) & (at < [mask.shape[1], mask.shape[0]]).all(axis=1)
+    return bool(inside.any()) and float(mask[at[inside, 1], at[inside, 0]].mean()) > _TOLD
+
+
+def _same(one: SolidSeen, other: SolidSeen) -> bool:
+    return one.kind == other.kind and bool(np.abs(one.values[:4] - other.values[:4]).max() < 0.25)
+
+
+def _starts(flat: Flat, regions: list[shapely.Polygon], pose: Pose, height_mm: float, k: float, most_area: float) -> Iterator[Start]:
+    for region in regions:
+        yield from _of_silhouette(region, pose, height_mm, k)
+        for one in rectangles(flat, region):
+            yield "rectangle", _down(one, pose, k)
+    for face in faces(flat):
+        if face.area <= most_area:
+            yield from _of_face(face, pose, height_mm, k)
+    for circle in circles(flat):
+        yield from _of_circle(circle, pose, height_mm, k)
+
+
+def _down(level: np.ndarray, pose: Pose, k: float) -> np.ndarray:
+    """The numbers of what is seen so at the top, at the foot."""
+    eye = np.array(pose.eye[:2], dtype=float)
+    values = level.astype(float).copy()
+    values[:2] = (level[:2] - eye) / k + eye
+    values[2:4] = level[2:4] / k
+    return values
+
+
+def _box_of(outline: shapely.Polygon) -> np.ndarray:
+    """(x, y, width, depth, turn) of the smallest rectangle round it."""
+    (x, y), (a, b), angle = cv2.minAreaRect(np.array(outline.exterior.coords, dtype=np.float32))
+    return np.array([x, y, a, b, np.radians(angle)])
+
+
+def _of_circle(circle: np.ndarray, pose: Pose, height_mm: float, k: float) -> Iterator[Start]:
+    top = _down(circle, pose, k)
+    yield "disc", top
+    if height_mm > _FLAT * top[2]:
+        yield "taper", np.array([*top, _TAPERS * top[2]])
+    if abs(height_mm / top[2] - 1) < _AS_HIGH:
+        yield "ball", _ball(circle[:2], pose, height_mm)
+
+
+def _ball(middle: np.ndarray, pose: Pose, height_mm: float) -> np.ndarray:
+    return np.array([*_down(np.array([*middle, 0.0]), pose, pose.enlargement_at(height_mm / 2))[:2], height_mm])
+
+
+def _of_face(face: shapely.Polygon, pose: Pose, height_mm: float, k: float) -> Iterator[Start]:
+    """What has that outline for its top."""
+    hull = face.convex_hull
+    box = _box_of(hull)
+    if min(box[2:4]) < 2.0:
+        return
+    fills = hull.area / (box[2] * box[3])
+    if fills > _AS_RECTANGLE:
+        yield "rectangle", _down(box, pose, k)
+    if _AS_ROUND[0] < fills < _AS_ROUND[1]:
+        yield "oval", _down(box, pose, k)
+        if max(box[2:4]) < _UNLIKE * min(box[2:4]):
+            yield from _of_circle(np.array([*box[:2], (box[2] + box[3]) / 2]), pose, height_mm, k)
+
+
+def _of_silhouette(region: shapely.Polygon, pose: Pose, height_mm: float, k: float) -> Iterator[Start]:
+    """What covers a region, sides and all."""
+    eye = (float(pose.eye[0]), float(pose.eye[1]))
+    hull = region.convex_hull
+    foot = hull.intersection(scale(hull, 1 / k, 1 / k, origin=eye)) if k > 1 else hull
+    if foot.geom_type != "Polygon" or foot.is_empty:
+        return
+    box = _box_of(foot)
+    wide = float(box[2:4].mean())
+    yield "rectangle", box
+    yield "oval", box
+    yield "disc", np.array([*box[:2], wide])
+    if height_mm > _FLAT * wide:
+        top = _down(_box_of(hull), pose, k)
+        yield "taper", np.array([*top[:2], top[2:4].mean(), _TAPERS * top[2:4].mean()])
+        yield "taper", np.array([*box[:2], 0.8 * wide, wide])
+    if abs(height_mm / wide - 1) < _AS_HIGH:
+        yield "ball", np.array([*box[:2], height_mm])

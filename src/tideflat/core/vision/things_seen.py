@@ -1,0 +1,196 @@
+"""What lies on and beside the sheet: of every plain solid whose edges are seen, and every region that is not the ground, what is a thing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import shapely
+
+from ..errors import FieldError
+from .edge_support import edge_picture
+from .ground import Ground, tell_apart
+from .outlined import FreeOutline, free_outline, parts_of, touches_border
+from .rectified import Flat, flatten
+from .sheet import FoundSheet
+from .solid_edges import SolidSeen
+from .solids_found import solids_in
+
+#: Pixels a mm, and the most of the long side: of the first look; and of the picture that edges are asked in.
+_FIRST_PER_MM, _FIRST_PX, _EDGES_PER_MM = 4.0, 850, 2.2
+#: So many regions are looked into; those nearer to each other than this, mm, may be one thing.
+_MOST_REGIONS, _ONE_MM = 8, 25.0
+#: Of a solid, so much of what it covers is told from the ground; a round one whose edge is so plain all round, and so large, mm, needs none.
+_COVERED, _ROUND_SEEN, _ROUND_MM = 0.5, 0.9, 25.0
+#: A solid this much less seen than another within it, or round it, gives way to it.
+_LESS_SEEN = 0.06
+#: Of a smaller solid's outline so much runs along the larger's where the rest is its shadow; a shadow leaves less of the light than this;
+#: is so much less strange than the thing, or so dark that nothing is told.
+_ALONG, _SHADED, _LESS_STRANGE, _BLACK = 0.3, 0.78, 0.55, 0.3
+#: A solid of which so much is seen is sure of its outline.
+_SURE = 0.84
+#: Sizes so far apart, mm, are two answers.
+_APART_MM = 1.5
+#: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
+_LEFT_OVER = 0.10
+
+
+@dataclass(frozen=True, eq=False)
+class ThingSeen:
+    """silhouette: on the sheet's plane, mm; solid: the plain solid that it is of, None of another shape; doubts: reasons to look again."""
+
+    silhouette: shapely.Polygon
+    solid: SolidSeen | None
+    doubts: tuple[str, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class _Look:
+    """What is asked of a place: the coarse picture and its ground."""
+
+    flat: Flat
+    ground: Ground
+
+    def inside(self, polygon: shapely.geometry.base.BaseGeometry) -> np.ndarray:
+        """(h, w) bool."""
+        mask = np.zeros(self.flat.known.shape, np.uint8)
+        for part in getattr(polygon, "geoms", [polygon]):
+            if part.geom_type == "Polygon" and not part.is_empty:
+                cv2.fillPoly(mask, [np.rint(self.flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
+                for hole in part.interiors:
+                    cv2.fillPoly(mask, [np.rint(self.flat.pixels(np.array(hole.coords)) - 0.5).astype(np.int32)], 0)
+        return mask.astype(bool)
+
+    def covered(self, polygon: shapely.geometry.base.BaseGeometry) -> float:
+        """Share of it that is told from the ground."""
+        inside = self.inside(polygon)
+        return float(self.ground.mask[inside].mean()) if inside.any() else 0.0
+
+    def light(self, polygon: shapely.geometry.base.BaseGeometry) -> tuple[float, float]:
+        """(share of the ground's light that is left there, how strange its colour is to the ground), medians."""
+        inside = self.inside(polygon)
+        if not inside.any():
+            return 1.0, 0.0
+        off = self.ground.off[inside]
+        known = off[np.isfinite(off)]
+        return float(np.median(self.ground.left[inside])), float(np.median(known)) if len(known) else 0.0
+
+
+def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], height_mm: float) -> list[ThingSeen]:
+    """The things within ``box`` mm, the largest first. height_mm: of each of them. Raises FieldError (``thing``) where there is none."""
+    per_mm = min(_FIRST_PER_MM, _FIRST_PX / max(box[2] - box[0], box[3] - box[1]))
+    flat = flatten(rgb, found.pose.plane_to_pixel, box, per_mm)
+    look = _Look(flat, tell_apart(flat, found.size_mm))
+    picture = edge_picture(flatten(rgb, found.pose.plane_to_pixel, box, min(_EDGES_PER_MM, 1.1 / found.mm_per_pixel)))
+    parts = parts_of(look.ground.mask, flat)
+    sheet = found.size_mm[0] * found.size_mm[1]
+    solids = [s for s in solids_in(picture, flat, look.ground.mask, _regions(look, parts), found.pose, height_mm, 0.75 * sheet) if _may_be(s, look)]
+    things: list[ThingSeen] = []
+    for part in parts[:_MOST_REGIONS]:
+        if any(_share(part, t.silhouette) > 0.3 or part.distance(t.silhouette) < 3.0 for t in things):
+            continue  # a piece of what is known, or its shadow
+        solid, doubts = _chosen([s for s in solids if _share(part, s.silhouette) > 0.3], look)
+        free = free_outline(part, look.ground, flat, rgb, found)
+        if solid is not None and not _is_more(free, solid, look):
+            things.append(ThingSeen(solid.silhouette, solid, tuple(doubts)))
+        elif free is not None and (not things or _is_strange(free.outline, look)):
+            things.append(ThingSeen(free.outline, None, tuple(free.doubts)))
+    for solid in solids:  # white on white: nothing but its edge
+        if solid.seen >= _ROUND_SEEN and not any(_share(solid.silhouette, t.silhouette) > 0.05 for t in things):
+            chosen, doubts = _chosen([s for s in solids if _share(solid.silhouette, s.silhouette) > 0.3], look)
+            if chosen is not None:
+                things.append(ThingSeen(chosen.silhouette, chosen, tuple(doubts)))
+    if not things:
+        raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
+    reaching = "it reaches the edge of what the picture shows"
+    things = [t if not touches_border(t.silhouette, flat) else ThingSeen(t.silhouette, t.solid, (*t.doubts, reaching)) for t in things]
+    return sorted(things, key=lambda t: -t.silhouette.area)
+
+
+def _regions(look: _Look, parts: list[shapely.Polygon]) -> list[shapely.Polygon]:
+    """Where things may be: every part of the mask, without what hangs on it, and with what lies about it."""
+    found = parts[:_MOST_REGIONS] + parts_of(look.ground.bare, look.flat)[:_MOST_REGIONS]
+    for part in parts[:3]:
+        about = [p for p in parts if p.distance(part) < _ONE_MM]
+        if len(about) > 1:
+            found.append(shapely.union_all(about).convex_hull)
+    kept: list[shapely.Polygon] = []
+    for region in found:
+        if region.geom_type == "Polygon" and all(np.abs(np.array(region.bounds) - np.array(other.bounds)).max() > 1.0 for other in kept):
+            kept.append(region)
+    return kept
+
+
+def _share(one: shapely.Polygon, other: shapely.Polygon) -> float:
+    """How much of the smaller the two have in common."""
+    return float(one.intersection(other).area / max(min(one.area, other.area), 1.0))
+
+
+def _may_be(solid: SolidSeen, look: _Look) -> bool:
+    if look.covered(solid.silhouette) >= _COVERED:
+        return True
+    return solid.kind in ("disc", "taper", "oval", "ball") and solid.seen >= _ROUND_SEEN and float(solid.values[2]) >= _ROUND_MM
+
+
+def _chosen(solids: list[SolidSeen], look: _Look) -> tuple[SolidSeen | None, list[str]]:
+    """The largest that is well seen and is not a smaller one with its shadow; and doubts of it."""
+    if not solids:
+        return None, []
+    best = max(s.seen for s in solids)
+    good = sorted((s for s in solids if s.seen >= best - 0.15), key=lambda s: -s.silhouette.area)
+    for k, one in enumerate(good):
+        rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
+        if any(s.seen >= one.seen - _LESS_SEEN and _is_beside_the_point(one, s, look) for s in rivals):
+            continue
+        if any(s.seen > one.seen + _LESS_SEEN and _share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area for s in good):
+            continue
+        return one, _doubts(one, good, look)
+    return good[-1], _doubts(good[-1], good, look)
+
+
+def _holds(larger: SolidSeen, smaller: SolidSeen) -> bool:
+    return bool(larger.silhouette.buffer(1.5).contains(smaller.silhouette))
+
+
+def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: _Look) -> bool:
+    """Whether what a larger solid has beside a smaller one is ground, or shadow."""
+    rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
+    if rest.area < 0.01 * larger.silhouette.area:
+        return False
+    if look.covered(smaller.silhouette) > 0.6 and look.covered(rest) < _COVERED:
+        return True
+    edge = smaller.silhouette.exterior
+    along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length / edge.length
+    return bool(along >= _ALONG) and _is_shade(rest, smaller.silhouette, look)
+
+
+def _is_shade(rest: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon, look: _Look) -> bool:
+    left, off = look.light(rest)
+    _, own = look.light(thing.buffer(-1.0))
+    return left < _SHADED and (left < _BLACK or off < _LESS_STRANGE * own)
+
+
+def _doubts(one: SolidSeen, good: list[SolidSeen], look: _Look) -> list[str]:
+    if one.seen < _SURE:
+        return ["along part of its edge it hardly differs from what it lies on; lay it on another ground"]
+    return []
+
+
+def _is_more(free: FreeOutline | None, solid: SolidSeen, look: _Look) -> bool:
+    """Whether the region is another shape than the solid: it has more than that and its shadow."""
+    if free is None:
+        return False
+    rest = free.outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
+    if rest.area < _LEFT_OVER * solid.silhouette.area:
+        lacks = solid.silhouette.difference(free.outline.buffer(1.0)).buffer(-0.8)
+        return bool(lacks.area > _LEFT_OVER * solid.silhouette.area) and solid.seen < _SURE
+    left, off = look.light(rest)
+    _, own = look.light(solid.silhouette.buffer(-1.0))
+    is_tinted = left < 0.92 and off < _LESS_STRANGE * own
+    return not (is_tinted or left < _BLACK)
+
+
+def _is_strange(outline: shapely.Polygon, look: _Look) -> bool:
+    left, off = look.light(outline)
+    return off > 0.2 or left > 1.15
