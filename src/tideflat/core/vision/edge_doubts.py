@@ -25,14 +25,16 @@ _SOFT = 0.62
 _MOST_WITHOUT, _MOST_SOFT, _MOST_SHADOWY = 0.04, 0.03, 0.025
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, eq=False, slots=True)
 class EdgeSeen:
     """Shares of the outline's length: without_step, soft, and shadowy, where what is inside is only darker than what is outside although
-    the thing is told by its colour elsewhere."""
+    the thing is told by its colour elsewhere. places (n, 2), mm, every so often along it; is_own (n,): none of the three."""
 
     without_step: float
     soft: float
     shadowy: float
+    places: np.ndarray
+    is_own: np.ndarray
 
     @property
     def doubts(self) -> list[str]:
@@ -74,7 +76,8 @@ def edge_seen(outline: shapely.Polygon, flat: Flat) -> EdgeSeen:
     is_coloured = float(np.median(chroma[has_step])) > 2 * _COLOURLESS if has_step.any() else False
     is_only_darker = (darker & (chroma < _COLOURLESS)) | ((sliver.mean(axis=1) < 0) & (narrow < _COLOURLESS))
     shadowy = has_step & is_only_darker if is_coloured else np.zeros(count, bool)
-    return EdgeSeen(float((~has_step).mean()), float((has_step & (made < _SOFT)).mean()), float(shadowy.mean()))
+    soft = has_step & (made < _SOFT)
+    return EdgeSeen(float((~has_step).mean()), float(soft.mean()), float(shadowy.mean()), places, has_step & ~soft & ~shadowy)
 
 
 def _profiles(flat: Flat, places: np.ndarray, outward: np.ndarray, steps: np.ndarray) -> np.ndarray:

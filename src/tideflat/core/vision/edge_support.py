@@ -10,8 +10,8 @@ import numpy as np
 from ..tolerances import ROUNDING
 from .rectified import Flat
 
-#: A curve is asked every so many mm, so far to both sides, in so fine steps; its step is of means over this depth, mm.
-_EVERY_MM, _ACROSS_MM, _STEP_MM, _DEEP_MM = 1.2, 4.0, 0.25, 1.5
+#: A curve is asked so far to both sides of it, in so fine steps, mm; its step is of means over this depth.
+_ACROSS_MM, _STEP_MM, DEEP_MM = 4.0, 0.25, 1.5
 #: Neighbours along the curve whose profiles are averaged, to both sides, where it runs on as straight as this (cosine).
 _NEIGHBOURS, _RUNS_ON = 3, 0.96
 #: Steps (levels of 255, a channel) that count as none, and as one.
@@ -22,12 +22,14 @@ _OVER_NOISE = 3.5
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Asked:
-    """places (n, 2) along a curve, mm; outward (n, 2); offset (n,): mm outward to the step found there; plain (n,): 0 for none to 1."""
+    """places (n, 2) along a curve, mm; outward (n, 2); offset (n,): mm outward to the step found there; plain (n,): 0 for none to 1;
+    step (n,): levels of 255, a channel."""
 
     places: np.ndarray
     outward: np.ndarray
     offset: np.ndarray
     plain: np.ndarray
+    step: np.ndarray
 
     @property
     def found(self) -> np.ndarray:
@@ -52,23 +54,11 @@ def edge_picture(flat: Flat) -> EdgePicture:
     return EdgePicture(flat, cv2.GaussianBlur(levels, (0, 0), max(0.5, 0.3 * flat.per_mm)), spread)
 
 
-def along(curve: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Places (n, 2) every so often along a closed curve (m, 2), counter-clockwise, and the ways out of it (n, 2)."""
-    following = np.roll(curve, -1, axis=0)
-    lengths = np.linalg.norm(following - curve, axis=1)
-    ends = np.cumsum(lengths)
-    count = max(24, int(ends[-1] / _EVERY_MM))
-    at = (np.arange(count) + 0.5) * ends[-1] / count
-    side = np.minimum(np.searchsorted(ends, at), len(curve) - 1)
-    way = (following - curve)[side] / np.maximum(lengths[side], ROUNDING)[:, None]
-    places = curve[side] + way * (at - (ends[side] - lengths[side]))[:, None]
-    return places, np.column_stack([way[:, 1], -way[:, 0]])
-
-
-def asked(picture: EdgePicture, places: np.ndarray, outward: np.ndarray, window_mm: float) -> Asked:
-    """The steps across a curve at ``places``, within ``window_mm`` of it; of several the plainest, and of like ones the nearest."""
+def asked(picture: EdgePicture, places: np.ndarray, outward: np.ndarray, window_mm: float, deep_mm: float = DEEP_MM) -> Asked:
+    """The steps across a curve at ``places``, within ``window_mm`` of it; of several the plainest, and of like ones the nearest. deep_mm: over
+    which to both sides a step is taken: less than what lies between two of them."""
     flat = picture.flat
-    steps = np.arange(-_ACROSS_MM - _DEEP_MM, _ACROSS_MM + _DEEP_MM + _STEP_MM / 2, _STEP_MM)
+    steps = np.arange(-_ACROSS_MM - deep_mm, _ACROSS_MM + deep_mm + _STEP_MM / 2, _STEP_MM)
     grid = places[:, None, :] + outward[:, None, :] * steps[None, :, None]
     at = flat.pixels(grid.reshape(-1, 2)).reshape(*grid.shape[:2], 2).astype(np.float32) - 0.5
     seen = cv2.remap(picture.levels, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
@@ -79,7 +69,7 @@ def asked(picture: EdgePicture, places: np.ndarray, outward: np.ndarray, window_
             total += np.roll(seen, way, axis=0) * same[:, None, None]
             weight += same
     mean = total / weight[:, None, None]
-    deep = round(_DEEP_MM / _STEP_MM)
+    deep = round(deep_mm / _STEP_MM)
     sums = np.concatenate([np.zeros((len(mean), 1, 3), np.float32), np.cumsum(mean, axis=1)], axis=1)
     outer = (sums[:, 2 * deep :] - sums[:, deep:-deep]) / deep
     inner = (sums[:, deep:-deep] - sums[:, : -2 * deep]) / deep
@@ -96,6 +86,6 @@ def asked(picture: EdgePicture, places: np.ndarray, outward: np.ndarray, window_
     bow = before - 2 * middle + after
     part = np.where(bow < -ROUNDING, 0.5 * (before - after) / np.where(bow < -ROUNDING, bow, 1), 0)
     offset = offsets[best] + np.clip(part, -1, 1) * _STEP_MM
-    least = _OVER_NOISE * picture.noise / np.sqrt(weight * _DEEP_MM * flat.per_mm)
+    least = _OVER_NOISE * picture.noise / np.sqrt(weight * deep_mm * flat.per_mm)
     plain = np.where(is_any, np.clip((middle - np.maximum(_NONE, least)) / (_PLAIN - _NONE), 0.0, 1.0), 0.0)
-    return Asked(places, outward, offset, plain)
+    return Asked(places, outward, offset, plain, middle)

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from ..tolerances import ROUNDING
-from .edge_doubts import edge_seen
+from .edge_doubts import EdgeSeen, edge_seen
 from .ground import Ground, linear
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
@@ -28,25 +28,26 @@ _SPIKE_MM = 0.35
 
 @dataclass(frozen=True, eq=False)
 class FreeOutline:
-    """outline: the silhouette on the sheet's plane, mm; doubts: reasons to look again."""
+    """outline: the silhouette on the sheet's plane, mm; edge: what is seen along it; doubts: reasons to look again."""
 
     outline: shapely.Polygon
+    edge: EdgeSeen
     doubts: list[str]
 
 
 def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet) -> FreeOutline | None:
     """The outline of what a part of the mask shows. What hangs on it belongs to it; where that alters its size, that is a doubt."""
-    whole, doubts = _outline_of(part, flat, rgb, found)
+    whole, edge = _outline_of(part, flat, rgb, found)
     inside = np.zeros(ground.mask.shape, np.uint8)
     cv2.fillPoly(inside, [np.rint(flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
     own = inside.astype(bool)
-    doubts = _doubts_of_place(whole, ground.grey, found) + doubts
+    doubts = _doubts_of_place(whole, ground.grey, found) + edge.doubts
     if ((ground.bare != ground.mask) & own).sum() <= _HARDLY * own.sum():
-        return FreeOutline(whole, doubts)
+        return FreeOutline(whole, edge, doubts)
     bare = parts_of(ground.bare & own, flat)
     if not bare or _apart(whole, _outline_of(bare[0], flat, rgb, found)[0]) > _APART_MM:
         doubts = [*doubts, "a shadow may be taken for a part of it; light it from more above, or move the outline by hand"]
-    return FreeOutline(whole, doubts)
+    return FreeOutline(whole, edge, doubts)
 
 
 def _apart(first: shapely.Polygon, second: shapely.Polygon) -> float:
@@ -64,8 +65,8 @@ def _doubts_of_place(outline: shapely.Polygon, grey: float, found: FoundSheet) -
     return why
 
 
-def _outline_of(first: shapely.Polygon, flat: Flat, rgb: np.ndarray, found: FoundSheet) -> tuple[shapely.Polygon, list[str]]:
-    """Found again on a fine grid around it, and doubts of its edge."""
+def _outline_of(first: shapely.Polygon, flat: Flat, rgb: np.ndarray, found: FoundSheet) -> tuple[shapely.Polygon, EdgeSeen]:
+    """Found again on a fine grid around it, and what is seen along it."""
     x0, y0, x1, y1 = first.bounds
     fine_px = min(_FINEST_PER_MM, _MOST_PX / (max(x1 - x0, y1 - y0) + 16))
     if fine_px > 1.25 * flat.per_mm:
@@ -73,7 +74,7 @@ def _outline_of(first: shapely.Polygon, flat: Flat, rgb: np.ndarray, found: Foun
     else:
         outline = _sharpened(_sharpened(first, flat), flat)
     outline = _without_spikes(outline)
-    return outline, edge_seen(outline, flat).doubts
+    return outline, edge_seen(outline, flat)
 
 
 def _without_spikes(outline: shapely.Polygon) -> shapely.Polygon:

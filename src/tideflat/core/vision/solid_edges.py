@@ -11,20 +11,28 @@ from typing import Any
 import numpy as np
 import shapely
 
-from .edge_support import Asked, EdgePicture, asked
+from .edge_support import DEEP_MM, Asked, EdgePicture, asked
 from .pose import Pose
-from .solid_curves import KINDS, Curve, Seen, seen_of
+from .solid_curves import KINDS, Curve, Seen, outside, seen_of
 
 #: Steps are looked for so far from where they should be, mm, one round after the other.
 _WINDOWS_MM = (4.0, 2.5, 1.6, 1.2, 1.2)
 #: Of a curve's places, every so many are looked at in each round.
 _EVERY = (4, 3, 3, 2, 1)
 #: A start of which less than this is seen, within the widest window, is given up; and one that ran so far, mm.
-_LEAST_AT_FIRST, _RAN_MM, _GREW_MM = 0.4, 25.0, 40.0
+_LEAST_AT_FIRST, _RAN_MM, _GREW_MM = 0.3, 25.0, 40.0
 #: A step further off than this counts little; a place without so plain a step has none, mm.
 _SCALE_MM, _SEEN = 0.6, 0.15
 #: A step so near, mm, is where it should be, the more the nearer; within so far inside of a top's outline that is not seen, another belies it.
 _ON_MM, _NEAR_MM, _BELIES_MM = 1.2, 0.45, 4.0
+#: What belies a top's edge is a step of so much of what its silhouette makes.
+_BELIES = 0.25
+#: Less than this is hardly a step. What is not seen for a good reason counts so much: the foot of a side, and a top's edge over a side.
+_HARDLY, _FOOT_UNSEEN, _TOP_UNSEEN = 0.3, 0.5, 0.12
+#: Places so far inside of another outline lie within it, mm.
+_INSIDE_MM = 0.8
+#: A step is taken over so much at the least, mm.
+_LEAST_DEEP_MM = 0.6
 #: No side is shorter than this, mm.
 _SHORTEST_MM = 5.0
 
@@ -63,9 +71,10 @@ def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose,
     v = np.asarray(start, dtype=float).copy()
     if not _is_possible(kind, v, pose, height_mm):
         return None
+    deep = _deep(kind, v, pose, height_mm)
     for round_, window in enumerate(_WINDOWS_MM):
         sides = [c.only(slice(None, None, _EVERY[round_])) for c in _sides(seen_of(kind, v, pose, height_mm, by_top=by_top))]
-        looked = [asked(picture, c.places, c.outward, window) for c in sides]
+        looked = [asked(picture, c.places, c.outward, window, deep) for c in sides]
         plain = np.concatenate([a.plain * c.is_own for a, c in zip(looked, sides, strict=True)])
         if round_ == 0 and plain.mean() < _LEAST_AT_FIRST:
             return None
@@ -77,6 +86,12 @@ def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose,
         if not _is_possible(kind, v, pose, height_mm) or np.abs(v[:2] - start[:2]).max() > _RAN_MM or np.abs(v[2:4] - start[2:4]).max() > _GREW_MM:
             return None
     return rated(picture, kind, v, pose, height_mm)
+
+
+def _deep(kind: str, v: np.ndarray, pose: Pose, height_mm: float) -> float:
+    """Over how many mm a step is taken: less than what is seen of the solid's side."""
+    aside = float(np.linalg.norm(v[:2] - pose.eye[:2])) * height_mm / float(pose.eye[2])
+    return DEEP_MM if kind == "ball" or height_mm <= 0 else float(np.clip(0.5 * aside, _LEAST_DEEP_MM, DEEP_MM))
 
 
 def _is_possible(kind: str, v: np.ndarray, pose: Pose, height_mm: float) -> bool:
@@ -107,20 +122,27 @@ def _step(moves: np.ndarray, offset: np.ndarray, weight: np.ndarray, window: flo
 def rated(picture: EdgePicture, kind: str, v: np.ndarray, pose: Pose, height_mm: float) -> SolidSeen:
     """How much of a solid's edges is there."""
     curves = seen_of(kind, v, pose, height_mm)
-    outer = asked(picture, curves.silhouette.places, curves.silhouette.outward, 1.6)
+    deep = _deep(kind, v, pose, height_mm)
+    outer = asked(picture, curves.silhouette.places, curves.silhouette.outward, 1.6, deep)
     on_outer = _on(outer)
     if curves.top is None or not curves.is_within.any():
         seen = float(on_outer.mean())
         return SolidSeen(kind, v, curves, seen, seen, seen, _off(outer, on_outer))
     within = curves.top.only(curves.is_within)
-    inner = asked(picture, within.places, within.outward, 1.6)
+    inner = asked(picture, within.places, within.outward, 1.6, deep)
     on_inner = _on(inner)
-    # a top's edge that is not seen may be lit as its side is; but another step just inside it says that the top ends there
-    further = asked(picture, within.places - within.outward * (_BELIES_MM / 2 + _ON_MM), within.outward, _BELIES_MM / 2)
-    belied = np.where(on_inner < 0.3, further.plain, 0.0)
-    # the foot of a side in shadow is not told from the shadow
+    # a top's edge that is not seen may be lit as its side is; but another step just inside it says that the top ends there. The foot of a
+    # side in shadow is not told from the shadow.
+    further = asked(picture, within.places - within.outward * (_BELIES_MM / 2 + _ON_MM), within.outward, _BELIES_MM / 2, deep)
+    least = _BELIES * float(np.median(outer.step[on_outer > _HARDLY])) if (on_outer > _HARDLY).any() else 0.0
+    belied = np.where((on_inner < _HARDLY) & (further.step > least), further.plain, 0.0)
+    of_foot = outside(curves.top.places, curves.silhouette.places) > _INSIDE_MM
+    weight = np.concatenate([
+        np.where(of_foot & (on_outer < _HARDLY), _FOOT_UNSEEN, 1.0),
+        np.where((on_inner < _HARDLY) & (belied < _HARDLY), _TOP_UNSEEN, 1.0),
+    ])  # fmt: skip
     value = np.concatenate([on_outer, on_inner - belied])
-    return SolidSeen(kind, v, curves, float(value.mean()), float((on_inner - belied).mean()), float(on_outer.mean()), _off(outer, on_outer))
+    return SolidSeen(kind, v, curves, float(np.average(value, weights=weight)), float((on_inner - belied).mean()), float(on_outer.mean()), _off(outer, on_outer))
 
 
 def _on(looked: Asked) -> np.ndarray:

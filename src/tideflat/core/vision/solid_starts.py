@@ -16,14 +16,14 @@ from .rectified import Flat
 _PER_MM, _RADII, _PERFECT, _MOST_CIRCLES = 1.0, (11.0, 165.0), 0.55, 8
 #: Gradients (OpenCV's Scharr units) that count as edges: plain ones first.
 _GRADIENTS = (240.0, 90.0)
-#: Rectangles: ways of a region's lines that are tried, lines a way, and how many are given.
-_WAYS, _LINES, _MOST_RECTANGLES = 3, 12, 6
+#: Rectangles: ways of a region's lines that are tried, lines a way, how many of the plainest are given, and what share of the best is plain.
+_WAYS, _LINES, _MOST_RECTANGLES, _NEARLY = 3, 16, 5, 0.7
 #: Faces: pixels a mm, thresholds of edges, least size, mm².
 _FACES_PER_MM, _CANNY, _LEAST_FACE_MM2 = 1.3, ((25, 60), (10, 24)), 250.0
 #: A side is no shorter than this, mm; a step of so many levels is plain.
 _SHORTEST, _PLAIN = 9.0, 6.0
 #: Round a region so much is looked at, mm.
-_AROUND_MM = 8.0
+_AROUND_MM = 18.0
 
 
 def circles(flat: Flat) -> list[np.ndarray]:
@@ -48,13 +48,18 @@ def rectangles(flat: Flat, region: shapely.Polygon) -> list[np.ndarray]:
     found: list[tuple[float, np.ndarray]] = []
     for turn in _ways(flat, region):
         found += _rectangles_along(flat, region, turn)
-    found.sort(key=lambda one: -one[0])
+    if not found:
+        return []
+    best = max(score for score, _ in found)
+    large = [one for one in found if one[0] >= _NEARLY * best]
     kept: list[np.ndarray] = []
-    for _, one in found:
-        if all(np.abs(one[:4] - other[:4]).max() > 3.0 for other in kept):
-            kept.append(one)
-        if len(kept) == _MOST_RECTANGLES:
-            break
+    # the plainest, and the largest of the plain: a cloth's stripes make rectangles too
+    for order, most in ((sorted(found, key=lambda one: -one[0]), _MOST_RECTANGLES), (sorted(large, key=lambda one: -one[1][2] * one[1][3]), 2 * _MOST_RECTANGLES)):
+        for _, one in order:
+            if len(kept) == most:
+                break
+            if all(np.abs(one[:4] - other[:4]).max() > 3.0 for other in kept):
+                kept.append(one)
     return kept
 
 
@@ -124,7 +129,9 @@ def _rectangles_along(flat: Flat, region: shapely.Polygon, turn: float) -> list[
     ])  # fmt: skip
     score = sides.mean(axis=0) + 0.5 * sides.min(axis=0)
     found = []
-    for n in np.argsort(-score)[: 3 * _MOST_RECTANGLES]:
+    plain = np.flatnonzero(score >= _NEARLY * score.max())
+    largest = plain[np.argsort(-(tall * broad)[plain])]
+    for n in {*np.argsort(-score)[: 4 * _MOST_RECTANGLES].tolist(), *largest[: 4 * _MOST_RECTANGLES].tolist()}:
         middle = to_mm @ [(x0[n] + x1[n]) / 2, (y0[n] + y1[n]) / 2, 1.0]
         found.append((float(score[n]), np.array([*middle, (x1[n] - x0[n]) / per_mm, (y1[n] - y0[n]) / per_mm, turn])))
     return found

@@ -18,7 +18,7 @@ from .solid_starts import circles, faces, rectangles
 #: Less of a solid than this seen, and it is none.
 LEAST_SEEN = 0.7
 #: Starts nearer to each other than this, mm, are one.
-_SAME_MM = 4.0
+_SAME_MM = 1.5
 #: A face fills so much of the smallest rectangle round it as a rectangle does, and as a round thing does.
 _AS_RECTANGLE, _AS_ROUND = 0.88, (0.66, 0.87)
 #: Sides so unlike are no circle's; a solid lower than this share of its width has no taper to tell; a ball is so nearly as high as wide.

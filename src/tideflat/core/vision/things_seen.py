@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from ..errors import FieldError
-from .edge_support import edge_picture
+from .edge_support import EdgePicture, asked, edge_picture
 from .ground import Ground, tell_apart
 from .outlined import FreeOutline, free_outline, parts_of, touches_border
 from .rectified import Flat, flatten
@@ -19,21 +19,30 @@ from .solids_found import solids_in
 
 #: Pixels a mm, and the most of the long side: of the first look; and of the picture that edges are asked in.
 _FIRST_PER_MM, _FIRST_PX, _EDGES_PER_MM = 4.0, 850, 2.2
-#: So many regions are looked into; those nearer to each other than this, mm, may be one thing.
-_MOST_REGIONS, _ONE_MM = 8, 25.0
+#: So many regions are looked into.
+_MOST_REGIONS = 8
+#: So far apart, mm, are stripes at the most.
+_BETWEEN_MM = 28.0
 #: Of a solid, so much of what it covers is told from the ground; a round one whose edge is so plain all round, and so large, mm, needs none.
 _COVERED, _ROUND_SEEN, _ROUND_MM = 0.5, 0.9, 25.0
 #: A solid this much less seen than another within it, or round it, gives way to it.
 _LESS_SEEN = 0.06
 #: Of a smaller solid's outline so much runs along the larger's where the rest is its shadow; a shadow leaves less of the light than this;
 #: is so much less strange than the thing, or so dark that nothing is told.
-_ALONG, _SHADED, _LESS_STRANGE, _BLACK = 0.3, 0.78, 0.55, 0.3
+_ALONG, _SHADED, _LESS_STRANGE, _BLACK, _DEAD = 0.3, 0.78, 0.55, 0.3, 0.12
 #: A solid of which so much is seen is sure of its outline.
 _SURE = 0.84
 #: Sizes so far apart, mm, are two answers.
 _APART_MM = 1.5
+#: Past a corner an edge is looked for so far, mm, in steps of so much; so much of it, and it runs on.
+_PAST_MM, _PAST_DEEP_MM, _PAST_SEEN = (2.0, 9.0), 1.0, 0.7
+#: Less of an outline than this sharp, and in a colour of its own, is no thing's.
+_OWN_EDGE = 0.5
 #: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
 _LEFT_OVER = 0.10
+
+
+_HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on; lay it on another ground"
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,10 +56,11 @@ class ThingSeen:
 
 @dataclass(frozen=True, eq=False)
 class _Look:
-    """What is asked of a place: the coarse picture and its ground."""
+    """What is asked of a place: the coarse picture and its ground. told (h, w) bool: what is not the ground, and what lies between."""
 
     flat: Flat
     ground: Ground
+    told: np.ndarray
 
     def inside(self, polygon: shapely.geometry.base.BaseGeometry) -> np.ndarray:
         """(h, w) bool."""
@@ -65,7 +75,7 @@ class _Look:
     def covered(self, polygon: shapely.geometry.base.BaseGeometry) -> float:
         """Share of it that is told from the ground."""
         inside = self.inside(polygon)
-        return float(self.ground.mask[inside].mean()) if inside.any() else 0.0
+        return float(self.told[inside].mean()) if inside.any() else 0.0
 
     def light(self, polygon: shapely.geometry.base.BaseGeometry) -> tuple[float, float]:
         """(share of the ground's light that is left there, how strange its colour is to the ground), medians."""
@@ -81,16 +91,18 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     """The things within ``box`` mm, the largest first. height_mm: of each of them. Raises FieldError (``thing``) where there is none."""
     per_mm = min(_FIRST_PER_MM, _FIRST_PX / max(box[2] - box[0], box[3] - box[1]))
     flat = flatten(rgb, found.pose.plane_to_pixel, box, per_mm)
-    look = _Look(flat, tell_apart(flat, found.size_mm))
+    ground = tell_apart(flat, found.size_mm)
+    look = _Look(flat, ground, _bridged(ground.mask, per_mm))
     picture = edge_picture(flatten(rgb, found.pose.plane_to_pixel, box, min(_EDGES_PER_MM, 1.1 / found.mm_per_pixel)))
     parts = parts_of(look.ground.mask, flat)
     sheet = found.size_mm[0] * found.size_mm[1]
-    solids = [s for s in solids_in(picture, flat, look.ground.mask, _regions(look, parts), found.pose, height_mm, 0.75 * sheet) if _may_be(s, look)]
+    every = solids_in(picture, flat, look.told, _regions(look), found.pose, height_mm, 0.75 * sheet)
+    solids = [s for s in every if _may_be(s, look)]
     things: list[ThingSeen] = []
     for part in parts[:_MOST_REGIONS]:
         if any(_share(part, t.silhouette) > 0.3 or part.distance(t.silhouette) < 3.0 for t in things):
             continue  # a piece of what is known, or its shadow
-        solid, doubts = _chosen([s for s in solids if _share(part, s.silhouette) > 0.3], look)
+        solid, doubts = _chosen([s for s in solids if _share(part, s.silhouette) > 0.3], look, picture)
         free = free_outline(part, look.ground, flat, rgb, found)
         if solid is not None and not _is_more(free, solid, look):
             things.append(ThingSeen(solid.silhouette, solid, tuple(doubts)))
@@ -98,9 +110,11 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
             things.append(ThingSeen(free.outline, None, tuple(free.doubts)))
     for solid in solids:  # white on white: nothing but its edge
         if solid.seen >= _ROUND_SEEN and not any(_share(solid.silhouette, t.silhouette) > 0.05 for t in things):
-            chosen, doubts = _chosen([s for s in solids if _share(solid.silhouette, s.silhouette) > 0.3], look)
+            chosen, doubts = _chosen([s for s in solids if _share(solid.silhouette, s.silhouette) > 0.3], look, picture)
             if chosen is not None:
                 things.append(ThingSeen(chosen.silhouette, chosen, tuple(doubts)))
+    if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
+        things.append(ThingSeen(round_[0].silhouette, round_[0], (_HARDLY_DIFFERS,)))
     if not things:
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
@@ -108,13 +122,18 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     return sorted(things, key=lambda t: -t.silhouette.area)
 
 
-def _regions(look: _Look, parts: list[shapely.Polygon]) -> list[shapely.Polygon]:
+def _bridged(mask: np.ndarray, per_mm: float) -> np.ndarray:
+    """The mask with what lies between two of its parts, as white stripes between red ones do."""
+    size = int(_BETWEEN_MM * per_mm) | 1
+    padded = np.pad(mask.astype(np.uint8), size)
+    closed = cv2.morphologyEx(padded, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)))
+    return np.asarray(closed[size:-size, size:-size].astype(bool))
+
+
+def _regions(look: _Look) -> list[shapely.Polygon]:
     """Where things may be: every part of the mask, without what hangs on it, and with what lies about it."""
-    found = parts[:_MOST_REGIONS] + parts_of(look.ground.bare, look.flat)[:_MOST_REGIONS]
-    for part in parts[:3]:
-        about = [p for p in parts if p.distance(part) < _ONE_MM]
-        if len(about) > 1:
-            found.append(shapely.union_all(about).convex_hull)
+    masks = (look.ground.mask, look.ground.bare, look.told)
+    found = [part for mask in masks for part in parts_of(mask, look.flat)[:_MOST_REGIONS]]
     kept: list[shapely.Polygon] = []
     for region in found:
         if region.geom_type == "Polygon" and all(np.abs(np.array(region.bounds) - np.array(other.bounds)).max() > 1.0 for other in kept):
@@ -133,7 +152,7 @@ def _may_be(solid: SolidSeen, look: _Look) -> bool:
     return solid.kind in ("disc", "taper", "oval", "ball") and solid.seen >= _ROUND_SEEN and float(solid.values[2]) >= _ROUND_MM
 
 
-def _chosen(solids: list[SolidSeen], look: _Look) -> tuple[SolidSeen | None, list[str]]:
+def _chosen(solids: list[SolidSeen], look: _Look, picture: EdgePicture) -> tuple[SolidSeen | None, list[str]]:
     """The largest that is well seen and is not a smaller one with its shadow; and doubts of it."""
     if not solids:
         return None, []
@@ -145,8 +164,8 @@ def _chosen(solids: list[SolidSeen], look: _Look) -> tuple[SolidSeen | None, lis
             continue
         if any(s.seen > one.seen + _LESS_SEEN and _share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area for s in good):
             continue
-        return one, _doubts(one, good, look)
-    return good[-1], _doubts(good[-1], good, look)
+        return one, _doubts(one, picture)
+    return good[-1], _doubts(good[-1], picture)
 
 
 def _holds(larger: SolidSeen, smaller: SolidSeen) -> bool:
@@ -171,10 +190,29 @@ def _is_shade(rest: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon, 
     return left < _SHADED and (left < _BLACK or off < _LESS_STRANGE * own)
 
 
-def _doubts(one: SolidSeen, good: list[SolidSeen], look: _Look) -> list[str]:
-    if one.seen < _SURE:
-        return ["along part of its edge it hardly differs from what it lies on; lay it on another ground"]
-    return []
+def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:
+    why = [_HARDLY_DIFFERS] if one.seen < _SURE else []
+    if one.kind == "rectangle" and _runs_on(one, picture):
+        why.append("its edges run on past what was taken; put its outline by hand, or lay it on another ground")
+    return why
+
+
+def _runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
+    """Whether two sides go on past the corner at the same end, as those of a cloth do past the last of its stripes."""
+    curve = one.curves.top or one.curves.silhouette
+    for n in range(4):
+        c, s = np.cos(one.values[4] + n * np.pi / 2), np.sin(one.values[4] + n * np.pi / 2)
+        way, out = np.array([c, s]), np.array([-s, c])
+        ahead, aside = curve.places @ way, curve.places @ out
+        end = ahead.max() + np.linspace(*_PAST_MM, 8)
+        runs = []
+        for sign in (1, -1):
+            line = end[:, None] * way + (sign * (sign * aside).max()) * out
+            looked = asked(picture, line, np.tile(sign * out, (len(line), 1)), 0.9, _PAST_DEEP_MM)
+            runs.append(float(np.where(np.abs(looked.offset) < 0.5, looked.plain, 0.0).mean()))
+        if min(runs) > _PAST_SEEN:
+            return True
+    return False
 
 
 def _is_more(free: FreeOutline | None, solid: SolidSeen, look: _Look) -> bool:
@@ -185,10 +223,13 @@ def _is_more(free: FreeOutline | None, solid: SolidSeen, look: _Look) -> bool:
     if rest.area < _LEFT_OVER * solid.silhouette.area:
         lacks = solid.silhouette.difference(free.outline.buffer(1.0)).buffer(-0.8)
         return bool(lacks.area > _LEFT_OVER * solid.silhouette.area) and solid.seen < _SURE
+    beside = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
+    if solid.seen >= _SURE and beside.any() and float(free.edge.is_own[beside].mean()) < _OWN_EDGE:
+        return False  # what it has more has no edge of its own, as light that a thing throws
     left, off = look.light(rest)
     _, own = look.light(solid.silhouette.buffer(-1.0))
     is_tinted = left < 0.92 and off < _LESS_STRANGE * own
-    return not (is_tinted or left < _BLACK)
+    return not (is_tinted or left < _DEAD)
 
 
 def _is_strange(outline: shapely.Polygon, look: _Look) -> bool:
