@@ -23,6 +23,8 @@ _TINTS_MM, _TINTED, _TINTED_LEFT = 28.0, 0.4, 0.85
 _SHARP, _EDGE_PX, _FAINT_STEP, _PLAIN_STEP = 0.3, 3.0, 0.4, 0.6
 #: A reflection is brighter than its ground by this.
 _BRIGHTER = 1.05
+#: What an edge of so much, log a mm, goes round is no part of a reflection, if it is so large, mm².
+_STANDS_OUT, _LEAST_PIECE_MM2 = 0.12, 120.0
 #: Of a thing that is so strange to its ground (log, at this percentile of it), what is less than this share as strange, and darker, hangs
 #: on it.
 _PLAINLY, _USUAL, _HANGS, _DARKER = 0.35, 60, 0.55, 0.92
@@ -165,13 +167,30 @@ def _rim(part: np.ndarray) -> np.ndarray:
 
 
 def _but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
-    """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. over: light
-    against the ground's, by the mean."""
+    """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. What stands out
+    of one sharply is kept. over: light against the ground's, by the mean."""
     kept = mask.copy()
     for part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm):
         if float(np.median(over[part])) > _BRIGHTER and not is_sharp:
             kept &= ~part
+            kept |= _standing_out(part, step, per_mm)
     return kept
+
+
+def _standing_out(part: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
+    """Of a reflection, what a sharp edge goes round."""
+    about = cv2.dilate(part.astype(np.uint8), np.ones((int(3 * per_mm) | 1,) * 2, np.uint8)).astype(bool)
+    sharp = ((step > _STANDS_OUT) & about).astype(np.uint8)
+    size = max(3, int(2 * per_mm) | 1)
+    closed = cv2.morphologyEx(sharp, cv2.MORPH_CLOSE, np.ones((size, size), np.uint8))
+    outlines, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    kept = np.zeros(part.shape, np.uint8)
+    for outline in outlines:
+        if cv2.contourArea(outline) > _LEAST_PIECE_MM2 * per_mm**2:
+            cv2.drawContours(kept, [outline], -1, 1, cv2.FILLED)
+    size = max(3, int(1.6 * per_mm) | 1)
+    kept = cv2.morphologyEx(cv2.erode(kept, np.ones((3, 3), np.uint8)), cv2.MORPH_OPEN, np.ones((size, size), np.uint8))
+    return np.asarray(kept.astype(bool) & about)
 
 
 def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: float) -> np.ndarray:

@@ -111,7 +111,7 @@ def measure(
         seen = things_seen(rgb, found, coarse_box, height_mm)
         shape = seen[0].solid
         why += seen[0].doubts
-        footprint = _stood_down(seen[0].silhouette, found, height_mm) if shape is None else shape.footprint
+        footprint = seen[0].foot
     if footprint.is_empty or footprint.area < LEAST_MM2 / 4:
         raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there", height_mm)
     if traced is None and shape is None and _raggedness(footprint) > _RAGGED:
@@ -144,21 +144,6 @@ def _raggedness(outline: BaseGeometry) -> float:
 def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
     flat = np.column_stack([pixels, np.ones(len(pixels))]) @ np.linalg.inv(found.pose.plane_to_pixel).T
     return np.asarray(flat[:, :2] / flat[:, 2:])
-
-
-def _stood_down(seen: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseGeometry:
-    """The footprint of what stands ``height_mm`` high and is seen as ``seen`` on the sheet's plane.
-
-    An upright thing with footprint F covers, on the plane, every t F with t from 1 to k about the foot of the lens: its base at 1, its
-    top at k = eye / (eye - height). For convex F what that has in common with itself scaled by 1 / k is F again; for a spoon or a leaf
-    it is F to within the shift between base and top.
-    """
-    if height_mm <= 0:
-        return seen
-    hull = seen.convex_hull if seen.area > 0.93 * seen.convex_hull.area else seen
-    k = found.pose.enlargement_at(height_mm)
-    eye = (float(found.pose.eye[0]), float(found.pose.eye[1]))
-    return hull.intersection(scale(hull, 1 / k, 1 / k, origin=eye))
 
 
 def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> list[str]:

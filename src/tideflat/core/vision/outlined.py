@@ -7,10 +7,13 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 import shapely
+from shapely.affinity import scale
+from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import ROUNDING
 from .edge_doubts import EdgeSeen, edge_seen
 from .ground import Ground, linear
+from .peeled import face_of, hangs_on
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 
@@ -21,52 +24,91 @@ LEAST_MM2 = 60.0
 #: So much of the picture round the thing is laid flat finely, mm; it is read across its edge so far.
 _AROUND_MM = 12.0
 #: What may hang on a thing is asked about where it is more than this share of it; sizes so far apart, mm, leave it open.
-_HARDLY, _APART_MM = 0.015, 1.5
+_HARDLY, _APART_MM, _PEELED_MM = 0.015, 1.5, 0.3
 #: Half of what is too thin to belong to a thing's outline, mm.
 _SPIKE_MM = 0.35
 
 
 @dataclass(frozen=True, eq=False)
 class FreeOutline:
-    """outline: the silhouette on the sheet's plane, mm; edge: what is seen along it; doubts: reasons to look again."""
+    """outline: the silhouette on the sheet's plane, mm; foot: what the thing covers of it from above; edge: what is seen along the outline;
+    doubts: reasons to look again."""
 
     outline: shapely.Polygon
+    foot: shapely.Polygon
     edge: EdgeSeen
     doubts: list[str]
 
 
-def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet) -> FreeOutline | None:
-    """The outline of what a part of the mask shows. What hangs on it belongs to it; where that alters its size, that is a doubt."""
-    whole, edge = _outline_of(part, flat, rgb, found)
+def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float) -> FreeOutline:
+    """The outline of what a part of the mask shows, without the shadow that hangs on it, and without its own side in shadow. Where it is
+    not told whether what hangs on it is a shadow, and that alters its size, that is a doubt."""
+    whole, edge, fine = _outline_of(part, flat, rgb, found)
     inside = np.zeros(ground.mask.shape, np.uint8)
     cv2.fillPoly(inside, [np.rint(flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
     own = inside.astype(bool)
-    doubts = _doubts_of_place(whole, ground.grey, found) + edge.doubts
-    if ((ground.bare != ground.mask) & own).sum() <= _HARDLY * own.sum():
-        return FreeOutline(whole, edge, doubts)
-    bare = parts_of(ground.bare & own, flat)
-    if not bare or _apart(whole, _outline_of(bare[0], flat, rgb, found)[0]) > _APART_MM:
-        doubts = [*doubts, "a shadow may be taken for a part of it; light it from more above, or move the outline by hand"]
-    return FreeOutline(whole, edge, doubts)
+    doubts = _doubts_of_place(whole, found)
+    is_open = False
+    if ((ground.bare != ground.mask) & own).sum() > _HARDLY * own.sum() and (bare := parts_of(ground.bare & own, flat)):
+        less, less_edge, less_fine = _outline_of(bare[0], flat, rgb, found)
+        strip = whole.difference(less.buffer(0.5)).buffer(-0.3)
+        if not strip.is_empty and hangs_on(strip, whole, height_mm):
+            whole, edge, fine = less, less_edge, less_fine
+        else:
+            is_open = _apart(whole, less) > _APART_MM
+    face = face_of(whole, fine, height_mm)
+    foot = stood_down(whole, found, height_mm)
+    if face is not None:
+        face = _sharpened(face, fine)
+        peeled = _largest(whole.intersection(thrown_down(face, found, height_mm)))
+        if _apart(peeled, foot) > _PEELED_MM:
+            foot, edge, is_open = peeled, edge_seen(face, fine), False
+    if is_open:
+        doubts.append("a shadow may be taken for a part of it; light it from more above, or move the outline by hand")
+    return FreeOutline(whole, foot, edge, doubts + edge.doubts)
+
+
+def thrown_down(top: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseGeometry:
+    """What is seen at a height, on the sheet's plane: at the foot of it."""
+    k = found.pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
+    return scale(top, 1 / k, 1 / k, origin=(float(found.pose.eye[0]), float(found.pose.eye[1])))
+
+
+def stood_down(seen: BaseGeometry, found: FoundSheet, height_mm: float) -> shapely.Polygon:
+    """The footprint of what stands ``height_mm`` high and is seen as ``seen`` on the sheet's plane.
+
+    An upright thing with footprint F covers, on the plane, every t F with t from 1 to k about the foot of the lens: its base at 1, its
+    top at k = eye / (eye - height). For convex F what that has in common with itself scaled by 1 / k is F again; for a spoon or a leaf
+    it is F to within the shift between base and top.
+    """
+    if height_mm <= 0:
+        return _largest(seen)
+    hull = seen.convex_hull if seen.area > 0.93 * seen.convex_hull.area else seen
+    return _largest(hull.intersection(thrown_down(hull, found, height_mm)))
+
+
+def _largest(found: BaseGeometry) -> shapely.Polygon:
+    parts = [g for g in getattr(found, "geoms", [found]) if g.geom_type == "Polygon"]
+    return max(parts, key=lambda g: g.area) if parts else shapely.Polygon()
 
 
 def _apart(first: shapely.Polygon, second: shapely.Polygon) -> float:
     """By how much the sides of the smallest rectangles round two outlines differ at the most, mm."""
+    if first.is_empty or second.is_empty:
+        return float("inf")
     sides = [smallest_rectangle(np.array(p.exterior.coords))[0] for p in (first, second)]
     return max(abs(a - b) for a, b in zip(*sides, strict=True))
 
 
-def _doubts_of_place(outline: shapely.Polygon, grey: float, found: FoundSheet) -> list[str]:
+def _doubts_of_place(outline: shapely.Polygon, found: FoundSheet) -> list[str]:
     why = []
-    if grey > 0.5:
-        why.append("it is as grey as a shadow, so its edge may include one")
     if outline.area > 0.8 * found.size_mm[0] * found.size_mm[1]:
         why.append("it covers most of the sheet, so paper and thing are hard to tell apart; lay it beside the sheet")
     return why
 
 
-def _outline_of(first: shapely.Polygon, flat: Flat, rgb: np.ndarray, found: FoundSheet) -> tuple[shapely.Polygon, EdgeSeen]:
-    """Found again on a fine grid around it, and what is seen along it."""
+def _outline_of(first: shapely.Polygon, flat: Flat, rgb: np.ndarray, found: FoundSheet) -> tuple[shapely.Polygon, EdgeSeen, Flat]:
+    """Found again on a fine grid around it, what is seen along it, and that grid."""
     x0, y0, x1, y1 = first.bounds
     fine_px = min(_FINEST_PER_MM, _MOST_PX / (max(x1 - x0, y1 - y0) + 16))
     if fine_px > 1.25 * flat.per_mm:
@@ -74,7 +116,7 @@ def _outline_of(first: shapely.Polygon, flat: Flat, rgb: np.ndarray, found: Foun
     else:
         outline = _sharpened(_sharpened(first, flat), flat)
     outline = _without_spikes(outline)
-    return outline, edge_seen(outline, flat)
+    return outline, edge_seen(outline, flat), flat
 
 
 def _without_spikes(outline: shapely.Polygon) -> shapely.Polygon:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import chain
+from itertools import chain, product
 
 import cv2
 import numpy as np
@@ -24,6 +24,8 @@ _LOOK_PX = 1000
 LEAST_SHARE = 0.015
 #: Corners that fit a sheet of the size asked worse than this (log of side ratio + cosine of its angle) are another rectangle.
 MOST_SKEW = 0.07
+#: Corners that fit worse than this are looked at again, edge by edge, by these parts of each; so much better it must become.
+_ILL_SKEW, _PARTS_REACH, _BETTER, _PARTS = 0.008, 5.0, 0.4, ((0.0, 0.45), (0.55, 1.0), (0.25, 0.75), (0.0, 0.7), (0.3, 1.0))
 #: Share of the four edges along which it is plainly brighter inside than outside.
 LEAST_EDGE = 0.33
 
@@ -71,8 +73,10 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
         if refined is None:
             break
         corners, straight = refined
-    corners = corners + 0.5  # OpenCV's whole numbers are the middles of pixels
-    size, pose = _laid(corners, kind, (rgb.shape[1], rgb.shape[0]), focal_35mm)
+    size, pose = _laid(corners + 0.5, kind, (rgb.shape[1], rgb.shape[0]), focal_35mm)  # OpenCV's whole numbers are the middles of pixels
+    if pose.skew > _ILL_SKEW:
+        corners, size, pose = _by_parts(full, corners, size, pose, kind, (rgb.shape[1], rgb.shape[0]), focal_35mm)
+    corners = corners + 0.5
     if pose.skew > MOST_SKEW:
         return None
     return FoundSheet(corners, size, pose, _edge_share(corners * scale - 0.5, light), straight)
@@ -193,13 +197,18 @@ def _along_edges(corners: np.ndarray, shares: np.ndarray) -> tuple[np.ndarray, n
     return corners[:, None, :] + (following - corners)[:, None, :] * shares[None, :, None], inward[:, None, :]
 
 
-def _refined(light: np.ndarray, corners: np.ndarray, reach: float) -> tuple[np.ndarray, float] | None:
-    """Corners where straight lines meet, each fitted through the steepest step across its edge; and their bend in pixels."""
+def _refined(
+    light: np.ndarray, corners: np.ndarray, reach: float, parts: dict[int, tuple[float, float]] | None = None
+) -> tuple[np.ndarray, float] | None:
+    """Corners where straight lines meet, each fitted through the steepest step across its edge; and their bend in pixels. parts: of an edge,
+    by its number, only what lies between two shares of its length."""
     lines, bends = [], []
     shares = np.linspace(0.03, 0.97, 90)
     every, inwards = _along_edges(corners, shares)
-    for a, b, bases, inward in zip(corners, np.roll(corners, -1, axis=0), every, inwards[:, 0], strict=True):
+    for number, (a, b, bases, inward) in enumerate(zip(corners, np.roll(corners, -1, axis=0), every, inwards[:, 0], strict=True)):
         offset, plain = steepest_step(light, bases, inward, reach)
+        low, high = (parts or {}).get(number, (0.0, 1.0))
+        plain = plain & (shares >= low) & (shares <= high)
         if plain.sum() < LEAST_POINTS:
             return None
         line, bend = _line(shares[plain], offset[plain])
@@ -214,6 +223,20 @@ def _refined(light: np.ndarray, corners: np.ndarray, reach: float) -> tuple[np.n
         found.append([x / w, y / w])
     moved = np.array(found)
     return (moved, max(bends)) if np.abs(moved - corners).max() < 3 * reach else None
+
+
+def _by_parts(
+    light: np.ndarray, corners: np.ndarray, size: tuple[float, float], pose: Pose, kind: str, picture: tuple[int, int], focal_35mm: float | None
+) -> tuple[np.ndarray, tuple[float, float], Pose]:
+    """The same with one edge told by a part of it, where the sheet fits far better so: the rest is a shadow's border, or a thing's."""
+    best = corners, size, pose
+    for edge, part in product(range(4), _PARTS):
+        refined = _refined(light, corners, _PARTS_REACH, {edge: part})
+        if refined is not None:
+            fits = _laid(refined[0] + 0.5, kind, picture, focal_35mm)
+            if fits[1].skew < min(_BETTER * pose.skew, best[2].skew):
+                best = refined[0], *fits
+    return best
 
 
 def _line(share: np.ndarray, offset: np.ndarray) -> tuple[np.ndarray, float]:

@@ -47,9 +47,11 @@ _HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on
 
 @dataclass(frozen=True, eq=False)
 class ThingSeen:
-    """silhouette: on the sheet's plane, mm; solid: the plain solid that it is of, None of another shape; doubts: reasons to look again."""
+    """silhouette: on the sheet's plane, mm; foot: what it covers of it from above; solid: the plain solid that it is, None of another shape;
+    doubts: reasons to look again."""
 
     silhouette: shapely.Polygon
+    foot: shapely.Polygon
     solid: SolidSeen | None
     doubts: tuple[str, ...]
 
@@ -103,22 +105,22 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         if any(_share(part, t.silhouette) > 0.3 or part.distance(t.silhouette) < 3.0 for t in things):
             continue  # a piece of what is known, or its shadow
         solid, doubts = _chosen([s for s in solids if _share(part, s.silhouette) > 0.3], look, picture)
-        free = free_outline(part, look.ground, flat, rgb, found)
+        free = free_outline(part, look.ground, flat, rgb, found, height_mm)
         if solid is not None and not _is_more(free, solid, look):
-            things.append(ThingSeen(solid.silhouette, solid, tuple(doubts)))
-        elif free is not None and (not things or _is_strange(free.outline, look)):
-            things.append(ThingSeen(free.outline, None, tuple(free.doubts)))
+            things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
+        elif not things or _is_strange(free.outline, look):
+            things.append(ThingSeen(free.outline, free.foot, None, tuple(free.doubts)))
     for solid in solids:  # white on white: nothing but its edge
         if solid.seen >= _ROUND_SEEN and not any(_share(solid.silhouette, t.silhouette) > 0.05 for t in things):
             chosen, doubts = _chosen([s for s in solids if _share(solid.silhouette, s.silhouette) > 0.3], look, picture)
             if chosen is not None:
-                things.append(ThingSeen(chosen.silhouette, chosen, tuple(doubts)))
+                things.append(ThingSeen(chosen.silhouette, chosen.footprint, chosen, tuple(doubts)))
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
-        things.append(ThingSeen(round_[0].silhouette, round_[0], (_HARDLY_DIFFERS,)))
+        things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (_HARDLY_DIFFERS,)))
     if not things:
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
-    things = [t if not touches_border(t.silhouette, flat) else ThingSeen(t.silhouette, t.solid, (*t.doubts, reaching)) for t in things]
+    things = [t if not touches_border(t.silhouette, flat) else ThingSeen(t.silhouette, t.foot, t.solid, (*t.doubts, reaching)) for t in things]
     return sorted(things, key=lambda t: -t.silhouette.area)
 
 
@@ -215,10 +217,8 @@ def _runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
     return False
 
 
-def _is_more(free: FreeOutline | None, solid: SolidSeen, look: _Look) -> bool:
+def _is_more(free: FreeOutline, solid: SolidSeen, look: _Look) -> bool:
     """Whether the region is another shape than the solid: it has more than that and its shadow."""
-    if free is None:
-        return False
     rest = free.outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
     if rest.area < _LEFT_OVER * solid.silhouette.area:
         lacks = solid.silhouette.difference(free.outline.buffer(1.0)).buffer(-0.8)
