@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from ..colour.transfer import encoded_array
-from .ground import linear, tell_apart
+from .ground import linear, paper_light
 from .rectified import Flat, at_height, flatten
 from .sheet import FoundSheet
 
@@ -16,8 +16,6 @@ from .sheet import FoundSheet
 _PAPER_LIGHT = 0.88
 #: No finer than this (pixels a mm), and about so many pixels along its longer side.
 _FINEST_PER_MM, _LONG_PX = 4.0, 420
-#: So far round the sheet the ground is looked at: everywhere.
-_EVERYWHERE_MM = 1_000_000.0
 
 
 def cut_out(
@@ -47,11 +45,11 @@ def cut_out(
 
 def _paper_light(flat: Flat) -> Callable[[np.ndarray], np.ndarray]:
     """A function from table mm (n, 2) to the linear light (n, 3) that white paper has there."""
-    ground = tell_apart(flat, (_EVERYWHERE_MM, _EVERYWHERE_MM))
-    h, w = ground.paper.shape[:2]
+    light = paper_light(flat)
+    h, w = light.shape[:2]
 
     def at(mm: np.ndarray) -> np.ndarray:
         pixels = np.clip(np.rint(flat.pixels(mm) - 0.5).astype(int), 0, [w - 1, h - 1])
-        return np.asarray(ground.paper[pixels[:, 1], pixels[:, 0]])
+        return np.asarray(light[pixels[:, 1], pixels[:, 0]])
 
     return at

@@ -78,7 +78,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     h, w = log.shape[:2]
     x = flat.left + (np.arange(w) + 0.5) / flat.per_mm
     y = flat.far - (np.arange(h) + 0.5) / flat.per_mm
-    grid = ((x / _UNIT_MM).astype(np.float32), (y / _UNIT_MM).astype(np.float32))
+    grid = _grid(flat)
     rim = 1.2 + 1.0 / flat.per_mm
     past = np.maximum((np.abs(x) - sheet_mm[0] / 2)[None], (np.abs(y) - sheet_mm[1] / 2)[:, None])  # mm outside the sheet
     well_in, well_out = past < -rim, past > rim
@@ -126,6 +126,21 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     mask, grey = _with_greys(sure, vague, step, flat.per_mm)
     mask = _but_reflections(mask & known, known & (well_in | well_out), over, step, flat.per_mm)
     return Ground(mask, grey, paper.astype(np.float32), _but_tinted(mask, strange, over, flat.per_mm), over, strange)
+
+
+def paper_light(flat: Flat) -> np.ndarray:
+    """(h, w, 3): linear light that paper has over a flattened picture of the sheet."""
+    log = np.log(np.maximum(linear(cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))), LEAST_LIGHT))
+    grid = _grid(flat)
+    if flat.known.sum() < 400:
+        return np.full((*flat.known.shape, 3), 0.9, np.float32)
+    return np.exp(_smooth(_fitted(log, grid, flat.known, bright=True)[0], grid, most=1.6)).astype(np.float32)  # type: ignore[no-any-return]
+
+
+def _grid(flat: Flat) -> tuple[np.ndarray, np.ndarray]:
+    h, w = flat.known.shape
+    x, y = flat.left + (np.arange(w) + 0.5) / flat.per_mm, flat.far - (np.arange(h) + 0.5) / flat.per_mm
+    return (x / _UNIT_MM).astype(np.float32), (y / _UNIT_MM).astype(np.float32)
 
 
 def _is_sharp(step: np.ndarray, over: np.ndarray, per_mm: float) -> bool:

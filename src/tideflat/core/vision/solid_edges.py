@@ -19,8 +19,9 @@ from .solid_curves import KINDS, Curve, Seen, outside, seen_of
 _WINDOWS_MM = (4.0, 2.5, 1.6, 1.2, 1.2)
 #: Of a curve's places, every so many are looked at in each round.
 _EVERY = (4, 3, 3, 2, 1)
-#: A start of which less than this is seen, within the widest window, is given up; and one that ran so far, mm.
-_LEAST_AT_FIRST, _RAN_MM, _GREW_MM = 0.3, 25.0, 40.0
+#: A solid of which less than this is seen in a round is given up; one that ran or grew so far, mm; and one so near to another.
+_LEAST = (0.3, 0.4, 0.45, 0.5, 0.5)
+_RAN_MM, _GREW_MM, _SAME_MM = 25.0, 40.0, 0.4
 #: A step further off than this counts little; a place without so plain a step has none, mm.
 _SCALE_MM, _SEEN = 0.6, 0.15
 #: A step so near, mm, is where it should be, the more the nearer; within so far inside of a top's outline that is not seen, another belies it.
@@ -65,9 +66,10 @@ class SolidSeen:
         return shapely.Polygon(self.curves.foot)
 
 
-def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose, height_mm: float, *, by_top: bool = False) -> SolidSeen | None:
+def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose, height_mm: float, *, by_top: bool = False, known: list[np.ndarray] | None = None) -> SolidSeen | None:
     """The solid of that kind whose edges are seen nearest to those of ``start``; None where too little of it is seen, or it runs away.
-    by_top: by the outline of its top alone, which no shadow on the table touches."""
+    by_top: by the outline of its top alone, which no shadow on the table touches. known: what others of the kind came to; who comes to the
+    same is None."""
     v = np.asarray(start, dtype=float).copy()
     if not _is_possible(kind, v, pose, height_mm):
         return None
@@ -76,7 +78,7 @@ def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose,
         sides = [c.only(slice(None, None, _EVERY[round_])) for c in _sides(seen_of(kind, v, pose, height_mm, by_top=by_top))]
         looked = [asked(picture, c.places, c.outward, window, deep) for c in sides]
         plain = np.concatenate([a.plain * c.is_own for a, c in zip(looked, sides, strict=True)])
-        if round_ == 0 and plain.mean() < _LEAST_AT_FIRST:
+        if plain.mean() < _LEAST[round_] or (round_ > 1 and any(np.abs(v - other).max() < _SAME_MM for other in known or ())):
             return None
         if (plain > _SEEN).sum() < 2 * KINDS[kind]:
             return None

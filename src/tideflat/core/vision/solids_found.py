@@ -17,6 +17,8 @@ from .solid_starts import circles, faces, rectangles
 
 #: Less of a solid than this seen, and it is none.
 LEAST_SEEN = 0.7
+#: One of which so much is seen is not looked for in another way.
+_PLAINLY = 0.95
 #: Starts nearer to each other than this, mm, are one.
 _SAME_MM = 1.5
 #: A face fills so much of the smallest rectangle round it as a rectangle does, and as a round thing does.
@@ -47,9 +49,11 @@ def solids_in(
             continue
         ways = (False, True) if kind != "ball" and k > 1.004 else (False,)
         for by_top in ways:
-            one = fit_to_edges(picture, kind, values, pose, height_mm, by_top=by_top)
-            if one is not None and one.seen >= LEAST_SEEN and not any(_same(one, other) for other in found):
+            one = fit_to_edges(picture, kind, values, pose, height_mm, by_top=by_top, known=[s.values for s in found if s.kind == kind])
+            if one is not None and one.seen >= LEAST_SEEN:
                 found.append(one)
+                if one.seen >= _PLAINLY:
+                    break
     return sorted(found, key=lambda s: -s.seen)
 
 
@@ -60,10 +64,6 @@ def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
     at = np.rint(flat.pixels(values[:2] + grid @ np.array([[c, s], [-s, c]])) - 0.5).astype(int)
     inside = (at >= 0).all(axis=1) & (at < [mask.shape[1], mask.shape[0]]).all(axis=1)
     return bool(inside.any()) and float(mask[at[inside, 1], at[inside, 0]].mean()) > _TOLD
-
-
-def _same(one: SolidSeen, other: SolidSeen) -> bool:
-    return one.kind == other.kind and bool(np.abs(one.values[:4] - other.values[:4]).max() < 0.25)
 
 
 def _starts(flat: Flat, regions: list[shapely.Polygon], pose: Pose, height_mm: float, k: float, most_area: float) -> Iterator[Start]:
