@@ -21,6 +21,8 @@ _INSIDE, _OUTSIDE, _JUST_INSIDE = (1.2, 3.2), (1.2, 3.2), (0.7, 1.5)
 _NO_STEP, _COLOURLESS = 0.05, 0.055
 #: A step of which less than this share is made within a millimetre to both sides is soft.
 _SOFT = 0.62
+#: A step in colour of so much within a millimetre to both sides is a thing's.
+_AT_ONCE = 0.25
 #: Parts of the outline (share of its length) from which on each is a reason to look again [practice].
 _MOST_WITHOUT, _MOST_SOFT, _MOST_SHADOWY = 0.04, 0.03, 0.025
 
@@ -76,7 +78,9 @@ def edge_seen(outline: shapely.Polygon, flat: Flat) -> EdgeSeen:
     is_coloured = float(np.median(chroma[has_step])) > 2 * _COLOURLESS if has_step.any() else False
     is_only_darker = (darker & (chroma < _COLOURLESS)) | ((sliver.mean(axis=1) < 0) & (narrow < _COLOURLESS))
     shadowy = has_step & is_only_darker if is_coloured else np.zeros(count, bool)
-    soft = has_step & (made < _SOFT)
+    # what changes its colour at once is no shadow's border, whatever its light does further out
+    at_once = np.linalg.norm(near - near.mean(axis=1, keepdims=True), axis=1) > _AT_ONCE
+    soft = has_step & (made < _SOFT) & ~at_once
     return EdgeSeen(float((~has_step).mean()), float(soft.mean()), float(shadowy.mean()), places, has_step & ~soft & ~shadowy)
 
 

@@ -25,6 +25,8 @@ LEAST_MM2 = 60.0
 _AROUND_MM = 12.0
 #: What may hang on a thing is asked about where it is more than this share of it; sizes so far apart, mm, leave it open.
 _HARDLY, _APART_MM, _PEELED_MM = 0.015, 1.5, 0.3
+#: Teeth of a face's outline are smoothed over so much, mm.
+_SMOOTH_MM = 1.0
 #: Half of what is too thin to belong to a thing's outline, mm.
 _SPIKE_MM = 0.35
 
@@ -61,6 +63,7 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
     if face is not None:
         face = _sharpened(face, fine)
         peeled = _largest(whole.intersection(thrown_down(face, found, height_mm)))
+        peeled = _largest(peeled.buffer(_SMOOTH_MM).buffer(-2 * _SMOOTH_MM).buffer(_SMOOTH_MM))
         if _apart(peeled, foot) > _PEELED_MM:
             foot, edge, is_open = peeled, edge_seen(face, fine), False
     if is_open:

@@ -9,6 +9,7 @@ import numpy as np
 import shapely
 
 from ..errors import FieldError
+from ..tolerances import LEAST_LIGHT
 from .edge_support import EdgePicture, asked, edge_picture
 from .ground import Ground, tell_apart
 from .outlined import FreeOutline, free_outline, parts_of, touches_border
@@ -36,6 +37,8 @@ _SURE = 0.84
 _APART_MM = 1.5
 #: Past a corner an edge is looked for so far, mm, in steps of so much; so much of it, and it runs on.
 _PAST_MM, _PAST_DEEP_MM, _PAST_SEEN = (2.0, 9.0), 1.0, 0.7
+#: Of one stuff are two places whose light differs by less than this, log, and of which one is at least so strange against the other.
+_SAME_LIGHT, _SAME_STUFF = 0.35, 0.75
 #: Less of an outline than this sharp, and in a colour of its own, is no thing's.
 _OWN_EDGE = 0.5
 #: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
@@ -219,6 +222,8 @@ def _runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
 
 def _is_more(free: FreeOutline, solid: SolidSeen, look: _Look) -> bool:
     """Whether the region is another shape than the solid: it has more than that and its shadow."""
+    if solid.seen < _SURE and not free.doubts:
+        return True
     rest = free.outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
     if rest.area < _LEFT_OVER * solid.silhouette.area:
         lacks = solid.silhouette.difference(free.outline.buffer(1.0)).buffer(-0.8)
@@ -227,7 +232,9 @@ def _is_more(free: FreeOutline, solid: SolidSeen, look: _Look) -> bool:
     if solid.seen >= _SURE and beside.any() and float(free.edge.is_own[beside].mean()) < _OWN_EDGE:
         return False  # what it has more has no edge of its own, as light that a thing throws
     left, off = look.light(rest)
-    _, own = look.light(solid.silhouette.buffer(-1.0))
+    own_left, own = look.light(solid.silhouette.buffer(-1.0))
+    if abs(np.log(max(left, LEAST_LIGHT) / max(own_left, LEAST_LIGHT))) < _SAME_LIGHT and off > _SAME_STUFF * own:
+        return True  # of one stuff with it, as a spoon's handle with its bowl
     is_tinted = left < 0.92 and off < _LESS_STRANGE * own
     return not (is_tinted or left < _DEAD)
 
