@@ -15,7 +15,7 @@ import numpy as np
 from tideflat.core.colour.delta_e_2000 import difference
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import read_photograph
-from tideflat.core.vision.measure import measure
+from tideflat.core.vision.measure import measure_all
 
 from .measuring_pictures import FOLDER
 
@@ -32,7 +32,8 @@ def tried(entry: dict[str, Any]) -> dict[str, Any]:
     photograph = read_photograph((FOLDER / entry["file"]).read_bytes())
     began = time.perf_counter()
     try:
-        found = measure(photograph, entry["sheet"], height)
+        every = measure_all(photograph, entry["sheet"], height)
+        found = every[0]
     except FieldError as error:
         return {"state": "unsure", "off": (99.0, 99.0), "why": str(error), "colour": 99.0, "s": time.perf_counter() - began}
     seconds = time.perf_counter() - began
@@ -40,7 +41,7 @@ def tried(entry: dict[str, Any]) -> dict[str, Any]:
     is_right = right((found.width_mm, found.depth_mm), want)
     state = ("right" if is_right else "wrong") if found.is_sure else ("unsure, right" if is_right else "unsure")
     colour = min(difference(h, want["colours"][0]) for h, _ in found.colours)
-    return {"state": state, "off": off, "why": "; ".join(found.why), "colour": colour, "s": seconds, "error": found.error_mm}
+    return {"state": state, "off": off, "why": "; ".join(found.why), "colour": colour, "s": seconds, "error": found.error_mm, "things": len(every)}
 
 
 def main() -> None:

@@ -1,29 +1,32 @@
-"""A thing's true size, outline and colours out of a photograph beside a sheet of paper."""
+"""Things' true sizes, outlines and colours out of a photograph beside a sheet of paper."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 import shapely
-from shapely.affinity import rotate, scale
+from shapely.affinity import rotate
 from shapely.geometry.base import BaseGeometry
 
 from ..colour.clusters import colours_with_shares
 from ..errors import FieldError
 from ..formats.photograph import Photograph
 from .cut_out import cut_out
-from .outlined import LEAST_MM2, smallest_rectangle
+from .outlined import LEAST_MM2, smallest_rectangle, thrown_down
 from .rectified import at_height, reach_mm
 from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
 from .solid_edges import SolidSeen
-from .things_seen import things_seen
+from .things_seen import ThingSeen, things_seen
 
 #: A pixel larger than this cannot tell two millimetres: a JPEG smears colours over blocks of sixteen pixels.
 _COARSEST_MM = 0.6
 #: How far beside the sheet a thing is looked for, mm.
 _BESIDE_MM = 330.0
+#: So many things are told at the most.
+_MOST_THINGS = 12
 #: From this tilt on a thing's height shifts and stretches its outline by more than a hundredth of its height.
 _TELLING_TILT_DEG = 6.0
 #: Corners that fit the sheet so well, and edges so straight, pixels, are the sheet's although the table is nearly as light.
@@ -38,7 +41,8 @@ class Measured:
     the longer side, counter-clockwise. colours: (hex, share). why: reasons to look again; none when sure. skin (h, w, 4) uint8: its
     cut-out, laid out as outline_mm. corners (4, 2) and traced (m, 2): sheet and outline in the photograph's pixels, for moving by
     hand. shape: the plain solid that it was seen to be, None of another. error_mm: what a side may be off by; None when not sure, as then
-    nothing bounds it."""
+    nothing bounds it. height_mm: the height that it was measured with, None where none was known. place_mm: its outline's middle from the
+    sheet's."""
 
     sheet: str
     width_mm: float
@@ -52,17 +56,20 @@ class Measured:
     tilt_deg: float
     shape: SolidSeen | None = None
     error_mm: float | None = None
+    height_mm: float | None = None
+    place_mm: tuple[float, float] = (0.0, 0.0)
 
     @property
     def is_sure(self) -> bool:
         return not self.why
 
     def as_value(self) -> dict[str, Any]:
-        """What ``tideflat measure`` prints."""
+        """As plain JSON values, one of ``things`` as ``tideflat measure`` prints them."""
         return {
             "sheet": self.sheet,
             "width_mm": round(self.width_mm, 1),
             "depth_mm": round(self.depth_mm, 1),
+            "height_mm": None if self.height_mm is None else round(self.height_mm, 1),
             "outline_mm": [[round(float(x), 1), round(float(y), 1)] for x, y in self.outline_mm],
             "colours": [{"hex": h, "share": round(s, 3)} for h, s in self.colours],
             "shape": None if self.shape is None else self.shape.as_value(),
@@ -72,6 +79,11 @@ class Measured:
         }
 
 
+def value_of(things: Sequence[Measured]) -> dict[str, Any]:
+    """What ``tideflat measure`` prints: the largest thing's keys, and every thing's in ``things``."""
+    return things[0].as_value() | {"things": [t.as_value() for t in things]}
+
+
 def measure(
     photograph: Photograph,
     sheet: str = "a4",
@@ -79,50 +91,75 @@ def measure(
     corners: np.ndarray | None = None,
     traced: np.ndarray | None = None,
 ) -> Measured:
-    """Find the sheet, lay the picture flat, outline the thing and correct for its height (mm, 0 for what lies flat, None where it is not
-    known: it is then taken for flat, and not sure where the picture was tilted).
+    """The largest of ``measure_all``; or, with ``traced`` (m, 2), the outline of a thing's rim in pixels that a person has put by hand, what
+    that is of."""
+    if traced is None:
+        return measure_all(photograph, sheet, height_mm, corners)[0]
+    found = sheet_in(photograph, sheet, corners)
+    height = _height_in(found, height_mm)
+    # what a person moves is the rim, the outline at the thing's height
+    rim = shapely.Polygon(_on_plane(np.asarray(traced, dtype=float), found)).buffer(0)
+    seen = ThingSeen(rim, thrown_down(rim, found, height), None, (), is_found=False)
+    return _measured(photograph.rgb, found, seen, height_mm, by_hand=corners is not None, sheet=sheet)
 
-    corners (4, 2), traced (m, 2): the sheet's corners and the outline of the thing's rim in pixels, where a person has put them by hand;
-    else they are found. Raises FieldError (``sheet``, ``height``, ``thing``) when no sheet or no thing is found, or the height cannot be.
+
+def measure_all(
+    photograph: Photograph, sheet: str = "a4", height_mm: float | None = None, corners: np.ndarray | None = None
+) -> tuple[Measured, ...]:
+    """Find the sheet, lay the picture flat, outline the things, the largest first, and correct for their height (mm, 0 for what lies flat,
+    None where it is not known: they are then taken for flat, and not sure where the picture was tilted).
+
+    corners (4, 2): the sheet's corners in pixels, where a person has put them by hand; else they are found. Raises FieldError (``sheet``,
+    ``height``, ``thing``) when no sheet or no thing is found, or the height cannot be.
     """
+    found = sheet_in(photograph, sheet, corners)
+    height = _height_in(found, height_mm)
+    rgb = photograph.rgb
+    box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
+    every = things_seen(rgb, found, box, height)
+    standing = [seen for seen in every if _stands(seen)] or every[:1]
+    return tuple(_measured(rgb, found, seen, height_mm, by_hand=corners is not None, sheet=sheet) for seen in standing[:_MOST_THINGS])
+
+
+def sheet_in(photograph: Photograph, sheet: str, corners: np.ndarray | None = None) -> FoundSheet:
+    """The sheet of that kind, found or where its corners were put. Raises FieldError (``sheet``)."""
     if sheet not in SHEETS:
         raise FieldError("sheet", "must be a4 or letter", sheet)
-    rgb = photograph.rgb
     if corners is not None:
-        found = sheet_from_corners(rgb, sheet, corners, photograph.focal_35mm)
-    else:
-        looked = find_sheet(rgb, sheet, photograph.focal_35mm)
-        if looked is None:
-            raise FieldError("sheet", f"must show all four edges of a bright {sheet.upper() if sheet == 'a4' else 'Letter'} sheet; "
-                             "photograph it on a darker table, or put its four corners by hand", show_got=False)  # fmt: skip
-        found = looked
-    is_known, height_mm = height_mm is not None, height_mm or 0.0
-    if not 0 <= height_mm < 0.8 * found.pose.eye[2]:
-        raise FieldError("height", f"must be from 0 to {0.8 * found.pose.eye[2]:.0f} mm, well below the lens", height_mm)
-    why: list[str] = []
-    coarse_box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
-    shape: SolidSeen | None = None
-    if traced is not None:
-        # What a person moves is the rim, the outline at the thing's height.
-        rim = shapely.Polygon(_on_plane(np.asarray(traced, dtype=float), found)).buffer(0)
-        k = found.pose.enlargement_at(height_mm)
-        footprint = scale(rim, 1 / k, 1 / k, origin=(float(found.pose.eye[0]), float(found.pose.eye[1])))
-    else:
-        seen = things_seen(rgb, found, coarse_box, height_mm)
-        shape = seen[0].solid
-        why += seen[0].doubts
-        footprint = seen[0].foot
-    if footprint.is_empty or footprint.area < LEAST_MM2 / 4:
-        raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there", height_mm)
-    if traced is None and shape is None and _raggedness(footprint) > _RAGGED:
+        return sheet_from_corners(photograph.rgb, sheet, corners, photograph.focal_35mm)
+    looked = find_sheet(photograph.rgb, sheet, photograph.focal_35mm)
+    if looked is None:
+        raise FieldError("sheet", f"must show all four edges of a bright {sheet.upper() if sheet == 'a4' else 'Letter'} sheet; "
+                         "photograph it on a darker table, or put its four corners by hand", show_got=False)  # fmt: skip
+    return looked
+
+
+def _height_in(found: FoundSheet, height_mm: float | None) -> float:
+    height = height_mm or 0.0
+    if not 0 <= height < 0.8 * found.pose.eye[2]:
+        raise FieldError("height", f"must be from 0 to {0.8 * found.pose.eye[2]:.0f} mm, well below the lens", height)
+    return height
+
+
+def _stands(seen: ThingSeen) -> bool:
+    return not seen.foot.is_empty and seen.foot.area >= LEAST_MM2 / 4
+
+
+def _measured(rgb: np.ndarray, found: FoundSheet, seen: ThingSeen, height_mm: float | None, *, by_hand: bool, sheet: str) -> Measured:
+    height = height_mm or 0.0
+    if not _stands(seen):
+        raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there", height)
+    why = list(seen.doubts)
+    if seen.solid is None and _raggedness(seen.foot) > _RAGGED and seen.is_found:
         why.append("its outline came out ragged; go nearer, or light it more evenly")
-    why += _doubts_of_camera(found, height_mm, by_hand=corners is not None)
-    if not is_known and found.pose.tilt_deg > _TELLING_TILT_DEG:
+    why += _doubts_of_camera(found, height, by_hand=by_hand)
+    if height_mm is None and found.pose.tilt_deg > _TELLING_TILT_DEG:
         why.append(
             "its height is not known, and the picture was tilted: write its height, 0 for what lies flat, or take it from straight above"
         )
-    error = None if why else _error_mm(found, footprint, shape)
-    return replace(_described(rgb, found, footprint, height_mm, sheet, tuple(why)), shape=shape, error_mm=error)
+    error = None if why else _error_mm(found, seen.foot, seen.solid)
+    found_so = _described(rgb, found, seen.foot, height, sheet, tuple(why))
+    return replace(found_so, shape=seen.solid, error_mm=error, height_mm=height_mm)
 
 
 def _error_mm(found: FoundSheet, footprint: BaseGeometry, shape: SolidSeen | None) -> float:
@@ -189,4 +226,5 @@ def _described(rgb: np.ndarray, found: FoundSheet, footprint: BaseGeometry, heig
         found.corners,
         on_picture[:, :2] / on_picture[:, 2:],
         found.pose.tilt_deg,
+        place_mm=(float(centre.x), float(centre.y)),
     )

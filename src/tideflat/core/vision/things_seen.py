@@ -41,6 +41,8 @@ _PAST_MM, _PAST_DEEP_MM, _PAST_SEEN = (2.0, 9.0), 1.0, 0.7
 _SAME_LIGHT, _SAME_STUFF = 0.35, 0.75
 #: Less of an outline than this sharp, and in a colour of its own, is no thing's.
 _OWN_EDGE = 0.5
+#: Of two solids in the same place, the plainer is taken where it is less seen by no more than this.
+_ORDER, _PLAINER = ("disc", "ball", "rectangle", "taper", "oval"), 0.04
 #: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
 _LEFT_OVER = 0.10
 
@@ -51,12 +53,13 @@ _HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on
 @dataclass(frozen=True, eq=False)
 class ThingSeen:
     """silhouette: on the sheet's plane, mm; foot: what it covers of it from above; solid: the plain solid that it is, None of another shape;
-    doubts: reasons to look again."""
+    doubts: reasons to look again; is_found: not put by hand."""
 
     silhouette: shapely.Polygon
     foot: shapely.Polygon
     solid: SolidSeen | None
     doubts: tuple[str, ...]
+    is_found: bool = True
 
 
 @dataclass(frozen=True, eq=False)
@@ -169,8 +172,17 @@ def _chosen(solids: list[SolidSeen], look: _Look, picture: EdgePicture) -> tuple
             continue
         if any(s.seen > one.seen + _LESS_SEEN and _share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area for s in good):
             continue
+        one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
         return one, _doubts(one, picture)
     return good[-1], _doubts(good[-1], picture)
+
+
+def _plainest(alike: list[SolidSeen]) -> SolidSeen:
+    return min(alike, key=lambda s: (_ORDER.index(s.kind), -s.seen))
+
+
+def _same_place(one: SolidSeen, other: SolidSeen) -> bool:
+    return bool(np.abs(np.array(one.silhouette.bounds) - np.array(other.silhouette.bounds)).max() < _APART_MM)
 
 
 def _holds(larger: SolidSeen, smaller: SolidSeen) -> bool:
