@@ -112,13 +112,19 @@ def measure_all(
     corners (4, 2): the sheet's corners in pixels, where a person has put them by hand; else they are found. Raises FieldError (``sheet``,
     ``height``, ``thing``) when no sheet or no thing is found, or the height cannot be.
     """
-    found = sheet_in(photograph, sheet, corners)
+    return measure_in(photograph, sheet_in(photograph, sheet, corners), sheet, height_mm, by_hand=corners is not None)
+
+
+def measure_in(
+    photograph: Photograph, found: FoundSheet, sheet: str, height_mm: float | None, *, by_hand: bool = False
+) -> tuple[Measured, ...]:
+    """``measure_all`` beside a sheet that is found already. Raises FieldError (``height``, ``thing``)."""
     height = _height_in(found, height_mm)
     rgb = photograph.rgb
     box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
     every = things_seen(rgb, found, box, height)
     standing = [seen for seen in every if _stands(seen)] or every[:1]
-    return tuple(_measured(rgb, found, seen, height_mm, by_hand=corners is not None, sheet=sheet) for seen in standing[:_MOST_THINGS])
+    return tuple(_measured(rgb, found, seen, height_mm, by_hand=by_hand, sheet=sheet) for seen in standing[:_MOST_THINGS])
 
 
 def sheet_in(photograph: Photograph, sheet: str, corners: np.ndarray | None = None) -> FoundSheet:

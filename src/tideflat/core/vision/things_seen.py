@@ -20,6 +20,8 @@ from .solids_found import solids_in
 
 #: Pixels a mm, and the most of the long side: of the first look; and of the picture that edges are asked in.
 _FIRST_PER_MM, _FIRST_PX, _EDGES_PER_MM = 4.0, 850, 2.2
+#: No thing's top is larger than this share of the sheet.
+_MOST_OF_SHEET = 0.75
 #: So many regions are looked into.
 _MOST_REGIONS = 8
 #: So far apart, mm, are stripes at the most.
@@ -97,14 +99,8 @@ class _Look:
 
 def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], height_mm: float) -> list[ThingSeen]:
     """The things within ``box`` mm, the largest first. height_mm: of each of them. Raises FieldError (``thing``) where there is none."""
-    per_mm = min(_FIRST_PER_MM, _FIRST_PX / max(box[2] - box[0], box[3] - box[1]))
-    flat = flatten(rgb, found.pose.plane_to_pixel, box, per_mm)
-    ground = tell_apart(flat, found.size_mm)
-    look = _Look(flat, ground, _bridged(ground.mask, per_mm))
-    picture = edge_picture(flatten(rgb, found.pose.plane_to_pixel, box, min(_EDGES_PER_MM, 1.1 / found.mm_per_pixel)))
-    parts = parts_of(look.ground.mask, flat)
-    sheet = found.size_mm[0] * found.size_mm[1]
-    every = solids_in(picture, flat, look.told, _regions(look), found.pose, height_mm, 0.75 * sheet)
+    look, picture, every = _looked(rgb, found, box, height_mm)
+    flat, parts = look.flat, parts_of(look.ground.mask, look.flat)
     solids = [s for s in every if _may_be(s, look)]
     things: list[ThingSeen] = []
     for part in parts[:_MOST_REGIONS]:
@@ -128,6 +124,24 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     reaching = "it reaches the edge of what the picture shows"
     things = [t if not touches_border(t.silhouette, flat) else ThingSeen(t.silhouette, t.foot, t.solid, (*t.doubts, reaching)) for t in things]
     return sorted(things, key=lambda t: -t.silhouette.area)
+
+
+def flat_solids(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float]) -> list[SolidSeen]:
+    """What looks like something flat, of a plain shape, within ``box`` mm: tops of whatever height, as they are seen on the sheet's plane."""
+    look, _, every = _looked(rgb, found, box, 0.0)
+    return [s for s in every if _may_be(s, look)]
+
+
+def _looked(
+    rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], height_mm: float
+) -> tuple[_Look, EdgePicture, list[SolidSeen]]:
+    per_mm = min(_FIRST_PER_MM, _FIRST_PX / max(box[2] - box[0], box[3] - box[1]))
+    flat = flatten(rgb, found.pose.plane_to_pixel, box, per_mm)
+    ground = tell_apart(flat, found.size_mm)
+    look = _Look(flat, ground, _bridged(ground.mask, per_mm))
+    picture = edge_picture(flatten(rgb, found.pose.plane_to_pixel, box, min(_EDGES_PER_MM, 1.1 / found.mm_per_pixel)))
+    most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
+    return look, picture, solids_in(picture, flat, look.told, _regions(look), found.pose, height_mm, most)
 
 
 def _bridged(mask: np.ndarray, per_mm: float) -> np.ndarray:
