@@ -2,6 +2,7 @@
 
     python -m tools.measuring_pictures                # writes what is missing of tests/data/photographs (half a minute each)
     python -m tools.measuring_pictures 3 17           # these anew
+    python -m tools.measuring_pictures five           # the example with five things that ships with the program
 
 Sixty, drawn by chance from lists (table, light, tilt, place, thing, phone) with a fixed seed, so that no two faults come together by
 design. Every third is kept aside: whoever works on measuring does not look at those until the end. A picture is rendered by the project's own renderer
@@ -32,6 +33,7 @@ from tideflat.core.render.proof import guides_of, passes
 from tideflat.core.render.staging import stage_of
 
 FOLDER = Path(__file__).parents[1] / "tests/data/photographs"
+EXAMPLE = Path(__file__).parents[1] / "src/tideflat/web/stores/examples/five.jpg"
 COUNT, SEED, SIZE, SAMPLES = 60, 15, (1200, 900), 16
 #: One in so many is kept aside.
 ASIDE = 3
@@ -127,6 +129,7 @@ class Taken:
     warm: tuple[float, float, float]
     seed: int
     aim: tuple[float, float] = field(default=(0.0, 0.0))
+    size: tuple[int, int] = SIZE
 
 
 def taken(number: int) -> Taken:
@@ -170,6 +173,14 @@ def taken(number: int) -> Taken:
         seed=number,
         aim=(round(at[0] * 0.4, 1), round(at[1] * 0.2, 1)),
     )
+
+
+#: Five things round one sheet, by a window: the example that ships, and what the stores are filled from in the tests.
+FIVE = Taken(
+    name="five", table=0, light="window", light_from=150.0, tilt=16.0, azimuth=8.0, roll=-3.0, distance=660.0, sheet="a4", sheet_turn=4.0,
+    things=((0, (-25.0, 78.0), 0.0), (10, (18.0, -62.0), 35.0), (1, (208.0, 72.0), 12.0), (19, (212.0, -84.0), -8.0), (7, (-176.0, -8.0), 84.0)),
+    exif=True, quality=88, noise=1.4, sharpened=0.4, bent=0.003, warm=(1.02, 1.0, 0.97), seed=5001, aim=(16.0, 0.0), size=(2000, 1500),
+)  # fmt: skip
 
 
 def _around(degrees: float, far: float, high: float) -> tuple[list[float], list[float]]:
@@ -266,7 +277,7 @@ def rendered(shot: Taken, *, second: bool = False) -> np.ndarray:
     scene = scene_from_value(document(shot, second=second))
     picture = Picture(scene, scene.setups[0], _pictures(shot))
     stage = stage_of(picture, pinhole=True)
-    wide, high = SIZE
+    wide, high = shot.size
     raw = np.zeros((high, wide, 3), np.float32)
     done = 0
     for more, share in passes(stage, stage.groups, wide, high, SAMPLES):
@@ -337,7 +348,11 @@ def truth(shot: Taken) -> dict[str, Any]:
 
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
-    asked = [int(a) for a in sys.argv[1:]]
+    asked = [int(a) for a in sys.argv[1:] if a.isdigit()]
+    if "five" in sys.argv:
+        EXAMPLE.write_bytes(photographed(FIVE, rendered(FIVE)))
+        (FOLDER / "five.json").write_text(json.dumps(truth(FIVE), indent=1) + "\n")
+        return
     for number in asked or range(COUNT):
         shot = taken(number)
         file = FOLDER / f"{shot.name}.jpg"

@@ -13,7 +13,7 @@ from tideflat.lighting import LIGHT_USAGE, PROOF_USAGE, SUN_USAGE, light, proof,
 
 EVALUATE_USAGE = "tideflat evaluate SCENE.tideflat.json [--no-remedies]"
 APPLY_USAGE = "tideflat apply SCENE.tideflat.json ACTS.json [-o OUT] | tideflat apply --list"
-MEASURE_USAGE = "tideflat measure PHOTO [--sheet a4|letter] [--height MM]"
+MEASURE_USAGE = "tideflat measure PHOTO [--second PHOTO2] [--sheet a4|letter] [--height MM]"
 #: They run the web application; web/command.py has one function for each.
 WEB_COMMANDS = ("begin", "password", "demo", "serve", "check", "backup", "restore", "manage")
 USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {PROPOSE_USAGE} | {BUILD_USAGE} | {FIT_USAGE} | {LENSES_USAGE} | {OVERLAY_USAGE} | {MEASURE_LENS_USAGE} | {MEASURE_USAGE} | {LIGHT_USAGE} | {PROOF_USAGE} | {SUN_USAGE} | tideflat begin | password NAME | demo | serve [--processes N] | check [FILE] | backup FILE | restore FILE | manage ..."
@@ -97,10 +97,10 @@ def apply(arguments: list[str]) -> int:
 
 
 def measure(arguments: list[str]) -> int:
-    """Print the size, outline and colours of the thing beside a sheet of paper in a photograph as one JSON object."""
+    """Print the sizes, outlines and colours of the things beside a sheet of paper in a photograph, or in two, as one JSON object."""
     from tideflat.core.errors import FieldError, TideflatError
 
-    options = {"--sheet": "a4", "--height": ""}
+    options = {"--sheet": "a4", "--height": "", "--second": ""}
     photos: list[str] = []
     given: set[str] = set()
     rest = iter(arguments)
@@ -110,22 +110,28 @@ def measure(arguments: list[str]) -> int:
             options[name] = value if is_joined else next(rest, "")
             given.add(name)
         elif argument.startswith("--"):
-            return refuse(f"{name}: must be --sheet or --height; usage: {MEASURE_USAGE}")
+            return refuse(f"{name}: must be --second, --sheet or --height; usage: {MEASURE_USAGE}")
         else:
             photos.append(argument)
     if len(photos) != 1:
         return refuse(f"arguments: must be one photograph; usage: {MEASURE_USAGE}")
+    reading = photos[0]
     try:
         from tideflat.core.formats.photograph import MOST_BYTES, read_photograph
         from tideflat.core.units import parse_length_mm
-        from tideflat.core.vision.measure import measure as measured
+        from tideflat.core.vision.measure import measure_all, value_of
+        from tideflat.core.vision.two_pictures import measure_both
 
         height = parse_length_mm(options["--height"], "mm") if "--height" in given else None
-        with Path(photos[0]).open("rb") as file:
-            raw = file.read(MOST_BYTES + 1)
-        text = json.dumps(measured(read_photograph(raw, "photograph"), options["--sheet"].lower(), height).as_value(), allow_nan=False)
+        pictures = []
+        for reading, name in [(photos[0], "photograph"), *([(options["--second"], "second")] if "--second" in given else [])]:
+            with Path(reading).open("rb") as file:
+                pictures.append(read_photograph(file.read(MOST_BYTES + 1), name))
+        sheet = options["--sheet"].lower()
+        things = measure_both(pictures[0], pictures[1], sheet, height) if len(pictures) > 1 else measure_all(pictures[0], sheet, height)
+        text = json.dumps(value_of(things), allow_nan=False)
     except OSError as error:
-        return refuse(f"{photos[0]}: must be a file that can be read ({error.strerror or error})")
+        return refuse(f"{reading}: must be a file that can be read ({error.strerror or error})")
     except FieldError as error:
         return refuse(
             f"--{error}".replace("--length", "--height")

@@ -26,9 +26,10 @@ EXAMPLES: dict[str, str] = {
     "board": "a serving board beside the sheet",
     "jar": "a jar, standing beside the sheet",
     "linen": "a linen cloth under the sheet",
+    "five": "five things round one sheet",
 }
 #: Heights of the examples, mm.
-EXAMPLE_HEIGHTS = {"board": 6.0, "jar": 96.0, "linen": 0.0}
+EXAMPLE_HEIGHTS = {"board": 6.0, "jar": 96.0, "linen": 0.0, "five": 4.0}
 #: What a measured thing can become.
 KINDS: dict[str, str] = {
     "outline": "its own outline",
@@ -44,9 +45,18 @@ _HANDLES = 36
 
 
 @dataclass(frozen=True)
+class Piece:
+    """One of several things in a photograph: what was measured, the key of its cut-out, its outline as shares of the picture."""
+
+    found: Any
+    skin_key: str
+    traced: list[list[float]]
+
+
+@dataclass(frozen=True)
 class Shown:
     """The photograph as it is shown and what was found in it. whole: where it is kept in its full size, to be measured in again. corners,
-    traced: shares of its width and height; pixels: its size as shown."""
+    traced: shares of its width and height; pixels: its size as shown. others: what else lies beside the sheet."""
 
     key: str
     whole: str
@@ -55,6 +65,7 @@ class Shown:
     traced: list[list[float]]
     found: Any | None = None
     skin_key: str = ""
+    others: tuple[Piece, ...] = ()
 
 
 def example(name: str) -> bytes:
@@ -83,22 +94,32 @@ def measured(
     corners: list[list[float]] | None,
     traced: list[list[float]] | None,
     whole: str = "",
+    second: Photograph | None = None,
 ) -> Shown:
-    """Measure, and keep the photograph and the cut-out until tomorrow. ``whole``: where it is kept already. Raises FieldError as the core
-    does."""
-    from tideflat.core.vision.measure import measure  # OpenCV: only when a photograph comes in
+    """Measure, and keep the photograph and the cut-outs until tomorrow. ``whole``: where it is kept already; ``second``: of the same things,
+    from another place. Raises FieldError as the core does."""
+    from tideflat.core.vision.measure import measure, measure_all  # OpenCV: only when a photograph comes in
+    from tideflat.core.vision.two_pictures import measure_both
 
     size = np.array([photograph.rgb.shape[1], photograph.rgb.shape[0]], dtype=float)
     given = [None if v is None else np.array(v) * size for v in (corners, traced)]
-    found = measure(photograph, sheet, height_mm, *given)
+    if second is not None:
+        found, *more = measure_both(photograph, second, sheet, height_mm)
+    elif given[1] is not None:
+        found, more = measure(photograph, sheet, height_mm, *given), []
+    else:
+        found, *more = measure_all(photograph, sheet, height_mm, given[0])
     sweep_passing()
     row = keep_picture(studio, photograph.rgb, PHOTO_PX, is_passing=True)
-    skin = keep_picture(studio, found.skin, SKIN_PX, is_passing=True)
-    ring = _few(found.traced / size, float(size[0] / size[1]))
+    pieces = [
+        Piece(one, keep_picture(studio, one.skin, SKIN_PX, is_passing=True).key, _few(one.traced / size, float(size[0] / size[1])).round(5).tolist())
+        for one in (found, *more)
+    ]
     whole = whole or keep_whole(studio, photograph.rgb).key
     return Shown(
-        row.key, whole, (row.width_px, row.height_px), (found.corners / size).round(5).tolist(), ring.round(5).tolist(), found, skin.key
-    )
+        row.key, whole, (row.width_px, row.height_px), (found.corners / size).round(5).tolist(), pieces[0].traced, found,
+        pieces[0].skin_key, tuple(pieces[1:]),
+    )  # fmt: skip
 
 
 def unmeasured(studio: Studio, photograph: Photograph, whole: str = "") -> Shown:
@@ -162,6 +183,12 @@ def keep_measured_prop(studio: Studio, values: dict[str, Any]) -> StoreProp:
     StoreImage.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
     source = f"measured from a photograph beside {'A4' if values['sheet'] == 'a4' else 'Letter'}"
     return keep_prop(studio, PropRecord(prop, "support", values["count"], values["place"], size_source=source))
+
+
+@transaction.atomic
+def keep_measured_props(studio: Studio, every: list[dict[str, Any]]) -> list[StoreProp]:
+    """Each of them as ``keep_measured_prop`` does, all or none."""
+    return [keep_measured_prop(studio, values) for values in every]
 
 
 def _prop(values: dict[str, Any]) -> Prop:

@@ -19,6 +19,7 @@ urlpatterns = [
     path("import/", tables.import_table, name="import_table"),
     path("measure/", measuring.measure_page, name="measure"),
     path("measure/keep/", measuring.keep_measured, name="keep_measured"),
+    path("measure/keep-several/", measuring.keep_several, name="keep_several"),
     path("measure/sheet-<slug:kind>.svg", measuring.printable_sheet, name="printable_sheet"),
     path("measure/example/<slug:name>.jpg", measuring.example_photograph, name="example_photograph"),
     path("kit/", kit.kit, name="kit"),

@@ -16,6 +16,7 @@ from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.prop_table import slug
 from tideflat.core.model import FINISHES
 from tideflat.web.accounts.access import StudioRequest, member_required, stylist_required
+from tideflat.web.accounts.models import Studio
 from tideflat.web.accounts.throttle import too_many
 from tideflat.web.bridge.error_words import error_words
 from tideflat.web.bridge.printed_sheet import printed_sheet_svg
@@ -33,6 +34,7 @@ from ..measured import (
     example_photograph_of,
     guessed_kind,
     keep_measured_prop,
+    keep_measured_props,
     keep_tile,
     kept_photograph,
     measured,
@@ -47,6 +49,8 @@ from ..queries import core_stores
 SHEETS = {"a4": "A4", "letter": "Letter"}
 WHATS = ("prop", "cloth", "surface")
 PHOTOGRAPHS_A_MINUTE = 30
+#: So many things of one photograph are kept at once.
+MOST_PIECES = 12
 
 
 @stylist_required
@@ -76,13 +80,14 @@ def _measure(request: StudioRequest) -> HttpResponse:
         height = fields.length("height") if fields.has("height") else None
         whole = request.POST.get("photo", "")[:40]
         corners, traced = points_from(request.POST.get("corners", "")), points_from(request.POST.get("traced", ""))
-        found = measured(request.membership.studio, photograph, sheet, height, corners, traced, whole)
+        second = photograph_from(request.FILES["second"]) if request.FILES.get("second") else None
+        found = measured(request.membership.studio, photograph, sheet, height, corners, traced, whole, second)
     except FieldError as error:
         if request.POST.get("what") != "prop":
             return _form(request, error_words(error), 400)
         shown = unmeasured(request.membership.studio, photograph, request.POST.get("photo", "")[:40])
         return _result(request, shown, photograph, error_words(error), 422)
-    return _result(request, found, photograph, "", 200, height or 0.0)
+    return _result(request, found, photograph, "", 200, found.found.height_mm or 0.0)
 
 
 def _photograph(request: StudioRequest) -> Photograph:
@@ -120,21 +125,35 @@ def _result(request: StudioRequest, shown: Shown, photograph: Photograph, fault:
         "focal": photograph.focal_35mm or "",
     }
     if shown.found is not None:
-        found = shown.found
-        outline = found.outline_mm.round(1).tolist()
-        colours = [{"hex": h, "share": round(s, 3)} for h, s in found.colours]
-        kind = guessed_kind(found.outline_mm, height)
-        prop = prop_from_value({"id": "m", "name": "it", "shape": shape_for("outline", outline, height), "colours": colours})
-        context |= {
-            "found": found,
-            "outline": json.dumps(outline),
-            "colours": json.dumps(colours),
+        first = _piece(shown.found, shown.skin_key, shown.traced, shown, 1)
+        prop = prop_from_value({"id": "m", "name": "it", "shape": shape_for("outline", first["points_mm"], height), "colours": first["told"]})
+        context |= first | {
             "height_mm": height,
-            "kinds": [(k, words, k == kind) for k, words in KINDS.items()],
             "finishes": FINISHES,
             "surfaces": on_surfaces(prop, core_stores(request.membership.studio).surfaces),
+            "pieces": [first, *(_piece(o.found, o.skin_key, o.traced, shown, k) for k, o in enumerate(shown.others, 2))] if shown.others else [],
         }
     return render(request, "stores/measured.html", context, status=status)
+
+
+def _piece(found: Any, skin_key: str, traced: list[list[float]], shown: Shown, number: int) -> dict[str, Any]:
+    """One thing as the page shows it."""
+    points = found.outline_mm.round(1).tolist()
+    told = [{"hex": h, "share": round(s, 3)} for h, s in found.colours]
+    kind = guessed_kind(found.outline_mm, found.height_mm or 0.0)
+    wide, high = shown.pixels
+    return {
+        "number": number,
+        "found": found,
+        "skin_key": skin_key,
+        "points_mm": points,
+        "told": told,
+        "outline": json.dumps(points),
+        "colours": json.dumps(told),
+        "kinds": [(k, words, k == kind) for k, words in KINDS.items()],
+        "ring": " ".join(f"{x * wide:.1f},{y * high:.1f}" for x, y in traced),
+        "middle": [round(sum(p[k] for p in traced) / len(traced) * side, 1) for k, side in ((0, wide), (1, high))],
+    }
 
 
 def _tile(request: StudioRequest, photograph: Photograph, what: str, sheet: str) -> HttpResponse:
@@ -195,6 +214,41 @@ def _json(fields: Fields, name: str, most: int) -> Any:
         return json.loads(fields.text(name, most))
     except (ValueError, RecursionError):
         raise FieldError(name, "must be as it was measured; measure it once more", show_got=False) from None
+
+
+@stylist_required
+@require_POST
+def keep_several(request: StudioRequest) -> HttpResponse:
+    """Those of several measured things that were given a name become props of the stores, all or none."""
+    fields = Fields(request.POST, request.preference.unit)
+    studio = request.membership.studio
+    try:
+        every = [_one_of(fields, studio, n) for n in range(1, MOST_PIECES + 1) if fields.has(f"name_{n}")]
+        if not every:
+            raise FieldError("name", "must be given to the things that are to be kept", show_got=False)
+        kept = keep_measured_props(studio, every)
+    except FieldError as error:
+        return _form(request, error_words(error), 400)
+    messages.success(request, f"{', '.join(row.name for row in kept)}: in the stores, each wearing its photograph.")
+    return redirect("stores")
+
+
+def _one_of(fields: Fields, studio: Studio, n: int) -> dict[str, Any]:
+    skin = fields.text(f"skin_{n}", 40)
+    if not studio.pictures.filter(key=skin).exists():
+        raise FieldError("photograph", "must be sent again; it was kept for a day only", show_got=False)
+    return {
+        "name": fields.text(f"name_{n}", 120),
+        "skin": skin,
+        "colours": _json(fields, f"colours_{n}", 2000),
+        "outline": _json(fields, f"outline_{n}", 20_000),
+        "kind": fields.choice(f"kind_{n}", tuple(KINDS)),
+        "height_mm": fields.length(f"height_{n}"),
+        "finish": fields.choice(f"finish_{n}", FINISHES),
+        "sheet": fields.choice("sheet", tuple(SHEETS)),
+        "count": 1,
+        "place": "",
+    }
 
 
 @member_required
