@@ -120,7 +120,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     known = flat.known
     # a thing may lie across the sheet's edge: the strip that belongs to neither is bridged where both sides are the thing
     strip = known & ~well_in & ~well_out
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * (2 * rim) * flat.per_mm) | 1,) * 2)
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * (2.6 * rim) * flat.per_mm) | 1,) * 2)
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     sure |= strip & bridged
     mask, grey = _with_greys(sure, vague, step, flat.per_mm)

@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from ..tolerances import ROUNDING
 from .edge_doubts import EdgeSeen, edge_seen
 from .ground import Ground, linear
-from .peeled import face_of, hangs_on
+from .peeled import face_of, hangs_on, is_dark
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 
@@ -25,6 +25,11 @@ LEAST_MM2 = 60.0
 _AROUND_MM = 12.0
 #: What may hang on a thing is asked about where it is more than this share of it; sizes so far apart, mm, leave it open.
 _HARDLY, _APART_MM, _PEELED_MM = 0.015, 1.5, 0.3
+#: An outline that is so much smaller than what was found at first, mm, has lost a piece of it.
+_LOST_MM = 5.0
+GOES_ON = "it goes on past what was taken; put its outline by hand, or lay it wholly on the sheet or beside it"
+#: A low thing shows less of its sides than this share of it.
+_LOW_SIDE = 0.2
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
 #: Half of what is too thin to belong to a thing's outline, mm.
@@ -50,6 +55,8 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
     cv2.fillPoly(inside, [np.rint(flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
     own = inside.astype(bool)
     doubts = _doubts_of_place(whole, found)
+    if _apart(part, whole) > _LOST_MM:
+        doubts.append(GOES_ON)
     is_open = False
     if ((ground.bare != ground.mask) & own).sum() > _HARDLY * own.sum() and (bare := parts_of(ground.bare & own, flat)):
         less, less_edge, less_fine = _outline_of(bare[0], flat, rgb, found)
@@ -60,6 +67,10 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
             is_open = _apart(whole, less) > _APART_MM
     face = face_of(whole, fine, height_mm)
     foot = stood_down(whole, found, height_mm)
+    below = thrown_down(whole, found, height_mm)
+    side = below.difference(whole).buffer(-0.3)
+    if face is None and not side.is_empty and side.area < _LOW_SIDE * whole.area and is_dark(side, whole, fine, ground.left, flat):
+        foot = _largest(below)  # only its top was told from the ground: its side is as dark as its shadow
     if face is not None:
         face = _sharpened(face, fine)
         peeled = _largest(whole.intersection(thrown_down(face, found, height_mm)))

@@ -9,6 +9,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import LEAST_LIGHT
 from .ground import linear
@@ -18,15 +19,15 @@ from .rectified import Flat
 _DARK, _HEIGHTS, _LITTLE_MM = 0.5, 4.0, 3.0
 #: The face is at least this share of the whole, and the strip so much of it; of the strip's border so much is the whole's.
 _LEAST_FACE, _LEAST_STRIP, _LEAST_OUTER = 0.45, 0.015, 0.3
+#: So much of a region is dark where it is dark all over.
+_ALL_OVER = 0.7
 #: A strip hangs on one side: the ways out of its outer border have so much of a common way.
 _ONE_SIDED = 0.35
 
 
 def face_of(outline: shapely.Polygon, flat: Flat, height_mm: float) -> shapely.Polygon | None:
     """The lit face within an outline, mm; None where nothing dark hangs on one side of it."""
-    h, w = flat.rgb.shape[:2]
-    inside = np.zeros((h, w), np.uint8)
-    cv2.fillPoly(inside, [np.rint(flat.pixels(np.array(outline.exterior.coords)) - 0.5).astype(np.int32)], 1)
+    inside = _inside(outline, flat).astype(np.uint8)
     light = np.log(np.maximum(cv2.GaussianBlur(linear(flat.rgb), (0, 0), max(0.6, 0.4 * flat.per_mm)).mean(axis=2), LEAST_LIGHT))
     core = cv2.erode(inside, np.ones((3, 3), np.uint8)).astype(bool)
     if core.sum() < 60:
@@ -58,7 +59,27 @@ def face_of(outline: shapely.Polygon, flat: Flat, height_mm: float) -> shapely.P
     return polygon if hangs_on(strip, outline, height_mm) else None
 
 
-def hangs_on(strip: shapely.geometry.base.BaseGeometry, outline: shapely.Polygon, height_mm: float) -> bool:
+def is_dark(region: BaseGeometry, thing: shapely.Polygon, fine: Flat, left: np.ndarray, coarse: Flat) -> bool:
+    """Whether a region is much darker than a thing, and than the ground would be there, nearly all over: its unlit side may lie there. left
+    (h, w): share of the ground's light, over ``coarse``."""
+    light = linear(fine.rgb).mean(axis=2)
+    own, there, against = light[_inside(thing, fine)], light[_inside(region, fine)], left[_inside(region, coarse)]
+    return (
+        min(len(own), len(there), len(against)) > 0
+        and float((there < _DARK * np.median(own)).mean()) > _ALL_OVER
+        and float((against < _DARK).mean()) > _ALL_OVER
+    )
+
+
+def _inside(region: BaseGeometry, flat: Flat) -> np.ndarray:
+    mask = np.zeros(flat.rgb.shape[:2], np.uint8)
+    for part in getattr(region, "geoms", [region]):
+        if part.geom_type == "Polygon" and not part.is_empty:
+            cv2.fillPoly(mask, [np.rint(flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
+    return mask.astype(bool)
+
+
+def hangs_on(strip: BaseGeometry, outline: shapely.Polygon, height_mm: float) -> bool:
     """Whether what is dark lies along one side of the whole, no wider than a shadow of that height."""
     most = _HEIGHTS * height_mm + _LITTLE_MM
     if not strip.buffer(-most / 2).is_empty:

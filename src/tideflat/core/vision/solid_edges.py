@@ -30,9 +30,12 @@ _ON_MM, _NEAR_MM, _BELIES_MM = 1.2, 0.45, 4.0
 _BELIES = 0.25
 #: Less than this is hardly a step. What is not seen for a good reason counts so much: the foot of a side, and a top's edge over a side.
 _HARDLY, _FOOT_UNSEEN, _TOP_UNSEEN = 0.3, 0.5, 0.12
+#: Levels so far to both sides, mm, of which the outer is this share of the inner, are a shadow's beside a thing; along this share of a foot.
+_BESIDE_MM, _MUCH_DARKER, _SHADED = 1.5, 0.7, 0.5
 #: Places so far inside of another outline lie within it, mm.
 _INSIDE_MM = 0.8
-#: A step is taken over so much at the least, mm.
+#: A step is taken over this share of what is seen of a side, and over so much at the least, mm.
+_OF_SIDE = 0.5
 _LEAST_DEEP_MM = 0.6
 #: No side is shorter than this, mm.
 _SHORTEST_MM = 5.0
@@ -73,7 +76,7 @@ def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose,
     v = np.asarray(start, dtype=float).copy()
     if not _is_possible(kind, v, pose, height_mm):
         return None
-    deep = _deep(kind, v, pose, height_mm)
+    deep = _deep(seen_of(kind, v, pose, height_mm))
     for round_, window in enumerate(_WINDOWS_MM):
         sides = [c.only(slice(None, None, _EVERY[round_])) for c in _sides(seen_of(kind, v, pose, height_mm, by_top=by_top))]
         looked = [asked(picture, c.places, c.outward, window, deep) for c in sides]
@@ -90,10 +93,12 @@ def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose,
     return rated(picture, kind, v, pose, height_mm)
 
 
-def _deep(kind: str, v: np.ndarray, pose: Pose, height_mm: float) -> float:
-    """Over how many mm a step is taken: less than what is seen of the solid's side."""
-    aside = float(np.linalg.norm(v[:2] - pose.eye[:2])) * height_mm / float(pose.eye[2])
-    return DEEP_MM if kind == "ball" or height_mm <= 0 else float(np.clip(0.5 * aside, _LEAST_DEEP_MM, DEEP_MM))
+def _deep(curves: Seen) -> float:
+    """Over how many mm a step is taken: less than what is seen of the solid's sides."""
+    if curves.top is None or not curves.is_within.any():
+        return DEEP_MM
+    aside = -outside(curves.silhouette.places, curves.top.places[curves.is_within])
+    return float(np.clip(_OF_SIDE * float(np.percentile(aside, 25)), _LEAST_DEEP_MM, DEEP_MM))
 
 
 def _is_possible(kind: str, v: np.ndarray, pose: Pose, height_mm: float) -> bool:
@@ -124,7 +129,7 @@ def _step(moves: np.ndarray, offset: np.ndarray, weight: np.ndarray, window: flo
 def rated(picture: EdgePicture, kind: str, v: np.ndarray, pose: Pose, height_mm: float) -> SolidSeen:
     """How much of a solid's edges is there."""
     curves = seen_of(kind, v, pose, height_mm)
-    deep = _deep(kind, v, pose, height_mm)
+    deep = _deep(curves)
     outer = asked(picture, curves.silhouette.places, curves.silhouette.outward, 1.6, deep)
     on_outer = _on(outer)
     if curves.top is None or not curves.is_within.any():
@@ -139,12 +144,24 @@ def rated(picture: EdgePicture, kind: str, v: np.ndarray, pose: Pose, height_mm:
     least = _BELIES * float(np.median(outer.step[on_outer > _HARDLY])) if (on_outer > _HARDLY).any() else 0.0
     belied = np.where((on_inner < _HARDLY) & (further.step > least), further.plain, 0.0)
     of_foot = outside(curves.top.places, curves.silhouette.places) > _INSIDE_MM
+    # a shadow that begins at a side's foot lies on the side away from the light, and that side is darker than the top
+    is_shaded = bool(of_foot.any()) and float(_is_dark_outside(picture, outer, of_foot).mean()) > _SHADED
     weight = np.concatenate([
         np.where(of_foot & (on_outer < _HARDLY), _FOOT_UNSEEN, 1.0),
-        np.where((on_inner < _HARDLY) & (belied < _HARDLY), _TOP_UNSEEN, 1.0),
+        np.where((on_inner < _HARDLY) & (belied < _HARDLY) & (not is_shaded), _TOP_UNSEEN, 1.0),
     ])  # fmt: skip
     value = np.concatenate([on_outer, on_inner - belied])
     return SolidSeen(kind, v, curves, float(np.average(value, weights=weight)), float((on_inner - belied).mean()), float(on_outer.mean()), _off(outer, on_outer))
+
+
+def _is_dark_outside(picture: EdgePicture, looked: Asked, chosen: np.ndarray) -> np.ndarray:
+    """(k,) of the places chosen: whether it is much darker just outside of them than just inside."""
+    levels = []
+    for reach in (_BESIDE_MM, -_BESIDE_MM):
+        at = np.rint(picture.flat.pixels(looked.places[chosen] + reach * looked.outward[chosen]) - 0.5).astype(int)
+        at = np.clip(at, 0, [picture.levels.shape[1] - 1, picture.levels.shape[0] - 1])
+        levels.append(picture.levels[at[:, 1], at[:, 0]].mean(axis=1))
+    return np.asarray(levels[0] < _MUCH_DARKER * levels[1])
 
 
 def _on(looked: Asked) -> np.ndarray:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -11,8 +11,8 @@ import shapely
 from ..errors import FieldError
 from ..tolerances import LEAST_LIGHT
 from .edge_support import EdgePicture, asked, edge_picture
-from .ground import Ground, tell_apart
-from .outlined import FreeOutline, free_outline, parts_of, touches_border
+from .ground import Ground, linear, tell_apart
+from .outlined import GOES_ON, FreeOutline, free_outline, parts_of, touches_border
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
@@ -24,6 +24,10 @@ _FIRST_PER_MM, _FIRST_PX, _EDGES_PER_MM = 4.0, 850, 2.2
 _MOST_OF_SHEET = 0.75
 #: So many regions are looked into.
 _MOST_REGIONS = 8
+#: A shadow lies no further from its thing than this, mm.
+_NEAR_MM = 8.0
+#: What lies so near, mm, may hang together; of one colour are two places that differ by less than this, log, in each channel.
+_TOUCHES_MM, _LIKE = 3.0, 0.4
 #: So far apart, mm, are stripes at the most.
 _BETWEEN_MM = 28.0
 #: Of a solid, so much of what it covers is told from the ground; a round one whose edge is so plain all round, and so large, mm, needs none.
@@ -87,6 +91,14 @@ class _Look:
         inside = self.inside(polygon)
         return float(self.told[inside].mean()) if inside.any() else 0.0
 
+    def is_like(self, one: shapely.Polygon, other: shapely.Polygon) -> bool:
+        """Whether two places are of one colour."""
+        colours = [self.flat.rgb[self.inside(p)] for p in (one, other)]
+        if not all(len(c) for c in colours):
+            return False
+        first, second = (np.log(np.maximum(linear(np.median(c, axis=0)[None, None].astype(np.uint8))[0, 0], LEAST_LIGHT)) for c in colours)
+        return float(np.abs(first - second).max()) < _LIKE
+
     def light(self, polygon: shapely.geometry.base.BaseGeometry) -> tuple[float, float]:
         """(share of the ground's light that is left there, how strange its colour is to the ground), medians."""
         inside = self.inside(polygon)
@@ -104,26 +116,37 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     solids = [s for s in every if _may_be(s, look)]
     things: list[ThingSeen] = []
     for part in parts[:_MOST_REGIONS]:
-        if any(_share(part, t.silhouette) > 0.3 or part.distance(t.silhouette) < 3.0 for t in things):
+        if near := [k for k, t in enumerate(things) if _share(part, t.silhouette) > 0.3 or _hangs_about(part, t, look, height_mm)]:
+            known = things[near[0]]
+            if _share(part, known.silhouette) < 0.3 and look.is_like(part, known.silhouette):
+                things[near[0]] = replace(known, doubts=(*known.doubts, GOES_ON))
             continue  # a piece of what is known, or its shadow
         solid, doubts = _chosen([s for s in solids if _share(part, s.silhouette) > 0.3], look, picture)
         free = free_outline(part, look.ground, flat, rgb, found, height_mm)
+        if solid is not None and any(_share(solid.silhouette, t.silhouette) > 0.1 for t in things):
+            continue
         if solid is not None and not _is_more(free, solid, look):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
         elif not things or _is_strange(free.outline, look):
             things.append(ThingSeen(free.outline, free.foot, None, tuple(free.doubts)))
     for solid in solids:  # white on white: nothing but its edge
-        if solid.seen >= _ROUND_SEEN and not any(_share(solid.silhouette, t.silhouette) > 0.05 for t in things):
+        if solid.kind != "rectangle" and solid.seen >= _ROUND_SEEN and not any(_share(solid.silhouette, t.silhouette) > 0.05 for t in things):
             chosen, doubts = _chosen([s for s in solids if _share(solid.silhouette, s.silhouette) > 0.3], look, picture)
-            if chosen is not None:
+            if chosen is not None and not any(_share(chosen.silhouette, t.silhouette) > 0.05 for t in things):
                 things.append(ThingSeen(chosen.silhouette, chosen.footprint, chosen, tuple(doubts)))
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
         things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (_HARDLY_DIFFERS,)))
     if not things:
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
-    things = [t if not touches_border(t.silhouette, flat) else ThingSeen(t.silhouette, t.foot, t.solid, (*t.doubts, reaching)) for t in things]
+    things = [t if not touches_border(t.silhouette, flat) else replace(t, doubts=(*t.doubts, reaching)) for t in things]
     return sorted(things, key=lambda t: -t.silhouette.area)
+
+
+def _hangs_about(part: shapely.Polygon, thing: ThingSeen, look: _Look, height_mm: float) -> bool:
+    """Whether a part touches a thing, or is so dark and narrow, so near it, that it is its shadow."""
+    apart = part.distance(thing.silhouette)
+    return apart < _TOUCHES_MM or (apart < _NEAR_MM and look.light(part)[0] < _BLACK and part.buffer(-(2 * height_mm + 1.5)).is_empty)
 
 
 def flat_solids(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float]) -> list[SolidSeen]:
@@ -210,6 +233,8 @@ def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: _Look) -> 
         return False
     if look.covered(smaller.silhouette) > 0.6 and look.covered(rest) < _COVERED:
         return True
+    if (larger.kind, smaller.kind) == ("disc", "taper"):
+        return False  # what a taper leaves is the disc's side, which ends where a disc's must
     edge = smaller.silhouette.exterior
     along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length / edge.length
     return bool(along >= _ALONG) and _is_shade(rest, smaller.silhouette, look)
