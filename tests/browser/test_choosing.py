@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import re
 
 import numpy as np
@@ -204,6 +205,34 @@ def test_another_shape_asks_for_its_own_sizes_and_keeps_what_was_typed(window, s
         page.fill(f"input[name={name}]", value)
     page.click("text=Keep it")
     expect(page.locator(".notice")).to_contain_text("driftwood is kept")
+
+
+def test_five_things_of_one_photograph_come_to_the_stores_and_to_the_table(window, studio, scenes):
+    page = window("/stores/measure/")
+    page.click(".example:has-text('five')")
+    expect(page.locator(".piece")).to_have_count(5, timeout=60_000)
+    assert grave_faults(page) == []
+    names = ("printed card", "red lid", "paring knife", "oat biscuit", "bay leaf")
+    for k, name in enumerate(names, 1):
+        page.fill(f"input[name=name_{k}]", "my " + name)
+    page.click("text=Into the stores")
+    expect(page.locator(".notice")).to_contain_text("my bay leaf: in the stores")
+    row = scenes["tea"]
+    page.goto(page.url.split("/stores")[0] + f"/scenes/{row.pk}/")
+    page.keyboard.press("a")
+    for k, name in enumerate(names):
+        expect(page.locator("#tray input[type=search]")).to_be_focused()
+        page.keyboard.type("my " + name)
+        page.keyboard.press("Enter")
+        settle(page, k + 2)
+    row.refresh_from_db()
+    kept = json.loads(row.document)
+    mine = [p for p in kept["props"] if p["name"] in {"my " + n for n in names}]
+    assert len(mine) == 5 and all(p["skins"] and p["skins"][0]["face"] == "top" for p in mine)
+    on_table = [p["id"] for p in kept["placements"] if p["prop"] in {q["id"] for q in mine}]
+    assert len(on_table) == 5
+    for placed in on_table:  # each is drawn wearing its own picture
+        expect(page.locator(f"#t-{placed} image, #t-{placed} [fill^='url']").first).to_be_attached()
 
 
 def test_corners_are_moved_by_hand_with_keys_and_measured_again(window, studio):

@@ -6,6 +6,7 @@ import io
 import json
 from dataclasses import replace
 from functools import lru_cache
+from pathlib import Path
 
 import cv2
 import numpy as np
@@ -21,6 +22,7 @@ from tideflat.core.formats.photograph import Photograph, read_photograph
 from tideflat.core.vision.measure import Measured, measure
 from tideflat.core.vision.pose import pose_of
 from tideflat.core.vision.tiling import tile_beside_sheet, tile_of
+from tools.measuring_pictures import FOLDER
 
 
 @lru_cache(maxsize=32)
@@ -28,6 +30,7 @@ def _taken(name: str) -> np.ndarray:
     return photograph(replace(SHOTS[name], size=(1600, 1200)))
 
 
+@lru_cache(maxsize=32)
 def _measured(name: str) -> Measured:
     shot = SHOTS[name]
     assert shot.thing is not None
@@ -40,7 +43,7 @@ def _true_size(shot: Shot) -> tuple[float, float]:
     return longer, shorter
 
 
-def test_thirteen_of_sixteen_are_within_two_millimetres_or_two_per_cent_and_the_rest_say_so() -> None:
+def test_fifteen_of_sixteen_are_within_two_millimetres_or_two_per_cent_and_the_rest_say_so() -> None:
     right, wrong_but_sure = [], []
     for name, shot in SHOTS.items():
         found = _measured(name)
@@ -50,7 +53,7 @@ def test_thirteen_of_sixteen_are_within_two_millimetres_or_two_per_cent_and_the_
         elif found.is_sure:
             wrong_but_sure.append(name)
     assert len(SHOTS) == 16
-    assert len(right) >= 13
+    assert len(right) >= 15
     assert not wrong_but_sure
 
 
@@ -107,7 +110,32 @@ def test_a_phones_image_turned_by_exif_measures_the_same(tmp_path, capsys) -> No
         said.append(json.loads(capsys.readouterr().out))
     assert all(s["sure"] and s["why"] is None for s in said)
     assert [s["width_mm"] for s in said] == [pytest.approx(said[0]["width_mm"], abs=0.5)] * 3  # JPEG blocks fall differently
-    assert set(said[0]) == {"sheet", "width_mm", "depth_mm", "outline_mm", "colours", "shape", "error_mm", "sure", "why"}
+    assert set(said[0]) == {"sheet", "width_mm", "depth_mm", "height_mm", "outline_mm", "colours", "shape", "error_mm", "sure", "why", "things"}
+
+
+def test_of_several_things_the_largest_is_told_first_and_all_in_things(tmp_path, capsys) -> None:
+    file = Path(__file__).parents[2] / "src/tideflat/web/stores/examples/five.jpg"
+    assert main(["measure", str(file), "--height", "1"]) == 0
+    said = json.loads(capsys.readouterr().out)
+    truth = sorted(json.loads((FOLDER / "five.json").read_text())["things"], key=lambda t: -t["width_mm"] * t["depth_mm"])
+    assert len(said["things"]) == 5 and {k: v for k, v in said.items() if k != "things"} == said["things"][0]
+    flat = [(t, [o for o in said["things"] if abs(o["width_mm"] - t["width_mm"]) < 2 and abs(o["depth_mm"] - t["depth_mm"]) < 2.5]) for t in truth if t["height_mm"] < 4]
+    assert sum(bool(found) for _, found in flat) >= 2  # the card and the leaf; the rest is higher than was said
+    assert all(t["sure"] == (t["error_mm"] is not None) == (t["why"] is None) for t in said["things"])
+
+
+def test_the_height_is_solved_from_a_second_photograph(tmp_path, capsys) -> None:
+    """Similar triangles twice: nothing is said of the jar's height, and the first alone cannot be sure."""
+    jar = replace(SHOTS["jar, 95 high, beside the sheet"], size=(1600, 1200), distance=760, tilt=26)
+    files = []
+    for k, walked in enumerate((jar.walked, jar.walked + 100)):
+        files.append(str(tmp_path / f"{k}.png"))
+        Image.fromarray(photograph(replace(jar, walked=walked, seed=k))).save(files[-1])
+    assert not measure(read_photograph(Path(files[0]).read_bytes())).is_sure
+    assert main(["measure", files[0], "--second", files[1]]) == 0
+    said = json.loads(capsys.readouterr().out)
+    assert said["height_mm"] == pytest.approx(95, abs=2) and said["width_mm"] == pytest.approx(76, abs=1.5)
+    assert main(["measure", files[0], "--second", "none.png"]) == 2 and "none.png: must be a file" in capsys.readouterr().err
 
 
 def test_the_focal_length_a_camera_noted_is_used() -> None:
@@ -223,7 +251,7 @@ def _in_window_light(count: int) -> list[Shot]:
 def test_in_soft_shadow_what_is_wrong_is_not_sure() -> None:
     """Wrong is more than 3 mm and 3 per cent. The method is not to be trusted there yet; that it says so is what is asked. That it is not simply never sure is asked too."""
     wrong_but_sure, right, right_and_sure = [], 0, 0
-    for k, shot in enumerate(_in_window_light(8)):
+    for k, shot in enumerate(_in_window_light(4)):
         assert shot.thing is not None
         found = measure(Photograph(photograph(shot)), "a4", shot.thing.height)
         pairs = zip((found.width_mm, found.depth_mm), _true_size(shot), strict=True)

@@ -17,6 +17,7 @@ from PIL import Image
 from tests.support.photographs import Shot, Thing, block, disc, photograph
 from tideflat.core.formats.photograph import read_photograph
 from tideflat.web.scenes.models import Reference
+from tideflat.web.stores.images import SKIN_PX, keep_picture
 from tideflat.web.stores.models import StoreImage, StoreProp, StoreSurface
 
 
@@ -323,15 +324,44 @@ def test_a_surface_and_a_cloth_get_a_tile_that_repeats(ada, studio):
     assert cloth.shape["kind"] == "cloth" and cloth.skins[0]["width"] == surface.skin["width"]
 
 
+def as_measured(studio) -> dict[str, str]:
+    """What the page sends of something measured, whose cut-out is kept until tomorrow."""
+    row = keep_picture(studio, np.full((40, 60, 4), 128, np.uint8), SKIN_PX, is_passing=True)
+    return {"outline": "[[-75,-45],[75,-45],[75,45],[-75,45]]", "colours": '[{"hex": "#963028", "share": 1.0}]', "skin": row.key}
+
+
+def several(studio, *names: str, **change: str) -> dict[str, str]:
+    values = {"sheet": "a4"}
+    for n, name in enumerate(names, 1):
+        one = {**as_measured(studio), "name": name, "kind": "square", "height": "4", "finish": "satin"}
+        values |= {f"{key}_{n}": value for key, value in one.items()}
+    return values | change
+
+
+def test_of_several_measured_things_those_with_a_name_are_kept(ada, vic, studio):
+    before = StoreProp.objects.count()
+    answer = ada.post("/stores/measure/keep-several/", several(studio, "lid", "", "leaf", kind_3="outline", height_3="1 mm"))
+    assert answer.status_code == 302 and StoreProp.objects.count() == before + 2
+    lid, leaf = StoreProp.objects.get(studio=studio, key="lid"), StoreProp.objects.get(studio=studio, key="leaf")
+    assert (lid.width_mm, lid.depth_mm, lid.height_mm) == (150, 90, 4) and leaf.shape["kind"] == "outline"
+    assert not StoreImage.objects.get(studio=studio, key=leaf.skins[0]["picture"]).is_passing
+    assert vic.post("/stores/measure/keep-several/", several(studio, "more")).status_code == 403
+
+
+@pytest.mark.parametrize("change", [{"skin_2": "elsewhere"}, {"outline_2": "[]"}, {"kind_1": "cloud"}, {"height_2": "high"}, {"colours_1": "7"}, {"sheet": "a3"}, {"finish_2": "wet"}, {"name_1": " ", "name_2": ""}])  # fmt: skip
+def test_several_are_kept_all_or_none(ada, studio, change):
+    before = StoreProp.objects.count()
+    answer = ada.post("/stores/measure/keep-several/", several(studio, "one", "two", **change))
+    assert answer.status_code == 400 and b'role="alert"' in answer.content and StoreProp.objects.count() == before
+
+
 @pytest.mark.parametrize(
     "change",
     [{"outline": "[[0,0],[1,1]]"}, {"outline": "nonsense"}, {"skin": "elsewhere"}, {"colours": '[{"hex":"red"}]'}, {"kind": "cloud"}, {"name": "<b>"}, {"count": "x"}, {"height_mm": "nan"}, {"outline": "[]"}, {"outline": "{}"},
      {"outline": "[1,2"}, {"outline": "[[1e308,0],[1,1],[0,2]]"}, {"colours": "[]x"}, {"colours": "7"}, {"count": "²"}, {"height_mm": "1e308"}, {"outline": "[" * 3000}],
 )  # fmt: skip
 def test_what_was_not_measured_is_not_kept(ada, studio, change):
-    page = measure(ada, red_lid(), height="5")
-    values = {k: hidden(page, k) for k in ("outline", "colours", "skin", "height_mm")}
-    good = {**values, "sheet": "a4", "name": "lid", "kind": "square", "finish": "satin", "count": "1", "place": ""}
+    good = {**as_measured(studio), "sheet": "a4", "name": "lid", "kind": "square", "finish": "satin", "count": "1", "place": "", "height_mm": "5"}
     before = StoreProp.objects.count()
     answer = ada.post("/stores/measure/keep/", {**good, **change})
     assert answer.status_code == 400 and b'role="alert"' in answer.content and StoreProp.objects.count() == before
