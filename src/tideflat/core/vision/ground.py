@@ -82,7 +82,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     rim = 1.2 + 1.0 / flat.per_mm
     past = np.maximum((np.abs(x) - sheet_mm[0] / 2)[None], (np.abs(y) - sheet_mm[1] / 2)[:, None])  # mm outside the sheet
     well_in, well_out = past < -rim, past > rim
-    light = log.mean(axis=-1)
+    light = (log[..., 0] + log[..., 1] + log[..., 2]) / 3
     step = np.hypot(cv2.Sobel(light, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(light, cv2.CV_32F, 0, 1) / 8) * flat.per_mm
     is_soft = cv2.blur(step, (3, 3)) < _SOFT_STEP
     sure, vague = np.zeros((h, w), bool), np.zeros((h, w), bool)
@@ -226,7 +226,7 @@ def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: flo
 
 def _calm(log: np.ndarray, per_mm: float) -> np.ndarray:
     """The same with its colour, which JPEG keeps coarsely, smoothed over a millimetre or two; its lightness as it is."""
-    mean = log.mean(axis=-1, keepdims=True)
+    mean = ((log[..., 0] + log[..., 1] + log[..., 2]) / 3)[..., None]
     chroma = cv2.GaussianBlur(log - mean, (0, 0), max(1.0, _COLOUR_MM * per_mm))
     return np.asarray(chroma + mean)
 

@@ -35,13 +35,18 @@ class ShadowLine:
 
     def off(self, ratio: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """((...) how far ratios (..., 3) are from the line, as a share of their light; (...) share of the light left, by the mean)."""
-        left = ratio.mean(axis=-1)
-        on = 1 - (1 - np.clip(left, self.deepest, 1.0))[..., None] * self.way.astype(ratio.dtype)
+        # channel by channel: sums along a last axis of three are slow, and this is asked of every pixel
+        channels = [ratio[..., k] for k in range(3)]
+        left = (channels[0] + channels[1] + channels[2]) / 3
+        dark = 1 - np.clip(left, self.deepest, 1.0)
         # what is darker than the darkest shadow is compared with it, as dark as it is
-        on = on * (np.minimum(left, self.deepest) / self.deepest)[..., None]
-        log = np.log(np.maximum(ratio, ROUNDING) / np.maximum(on, ROUNDING))
-        log = log - log.mean(axis=-1, keepdims=True)
-        return np.linalg.norm(log, axis=-1), left
+        deeper = np.minimum(left, self.deepest) / self.deepest
+        logs = [
+            np.log(np.maximum(channel, ROUNDING) / np.maximum((1 - dark * way) * deeper, ROUNDING))
+            for channel, way in zip(channels, self.way.astype(ratio.dtype), strict=True)
+        ]
+        mean = (logs[0] + logs[1] + logs[2]) / 3
+        return np.sqrt(sum((log - mean) ** 2 for log in logs)), left
 
 
 #: Shadows where nothing is known of them.
