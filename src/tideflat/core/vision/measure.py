@@ -25,6 +25,7 @@ from .things_seen import ThingSeen, things_seen
 _COARSEST_MM = 0.6
 #: How far beside the sheet a thing is looked for, mm.
 _BESIDE_MM = 330.0
+_OTHER_HEIGHT = "something larger lies there, which is not so high: measure it with its own height"
 #: So many things are told at the most.
 _MOST_THINGS = 12
 #: From this tilt on a thing's height shifts and stretches its outline by more than a hundredth of its height.
@@ -124,6 +125,8 @@ def measure_in(
     box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
     every = things_seen(rgb, found, box, height)
     standing = [seen for seen in every if _stands(seen)] or every[:1]
+    if standing[0] is not every[0]:
+        standing = [replace(seen, doubts=(*seen.doubts, _OTHER_HEIGHT)) for seen in standing]
     return tuple(_measured(rgb, found, seen, height_mm, by_hand=by_hand, sheet=sheet) for seen in standing[:_MOST_THINGS])
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import product
 
 import cv2
 import numpy as np
@@ -27,6 +28,8 @@ _AS_RECTANGLE, _AS_ROUND = 0.88, (0.66, 0.87)
 _UNLIKE, _FLAT, _AS_HIGH = 1.35, 0.05, 0.35
 #: A rectangle of which less is told from the ground is one of the table's.
 _TOLD = 0.4
+#: Of a region that may hold a ball the shorter side is so near (log) to what a ball of that height shows; it is looked for so far about, mm.
+_BALL_LIKE, _BALL_ABOUT_MM = 0.4, 8.0
 #: The base of a taper against its top, where nothing is known.
 _TAPERS = 0.68
 
@@ -137,5 +140,8 @@ def _of_silhouette(region: shapely.Polygon, pose: Pose, height_mm: float, k: flo
         top = _down(_box_of(hull), pose, k)
         yield "taper", np.array([*top[:2], top[2:4].mean(), _TAPERS * top[2:4].mean()])
         yield "taper", np.array([*box[:2], 0.8 * wide, wide])
-    if abs(height_mm / wide - 1) < _AS_HIGH:
-        yield "ball", np.array([*box[:2], height_mm])
+    silhouette = _box_of(hull)
+    if height_mm > 0 and abs(np.log(float(silhouette[2:4].min()) / (height_mm * pose.enlargement_at(height_mm / 2)))) < _BALL_LIKE:
+        # a shadow or its own colour on the ground hang on it: it is looked for all about the middle
+        for dx, dy in product((0.0, -_BALL_ABOUT_MM, _BALL_ABOUT_MM), repeat=2):
+            yield "ball", _ball(silhouette[:2] + [dx, dy], pose, height_mm)
