@@ -133,7 +133,12 @@ def test_stripes_of_a_cloth_as_pale_as_its_ground_are_not_sure_to_be_all_of_it()
 
 
 def test_several_things_are_told_the_largest_first():
-    shapes = [(disc(0, 60, 66), (196, 130, 70)), (block(205, 60, 112, 72, 0.3), RED), (disc(-200, -60, 50), BLUE), (block(10, -80, 60, 30, 0.8), (60, 110, 50))]
+    shapes = [
+        (disc(0, 60, 66), (196, 130, 70)),
+        (block(205, 60, 112, 72, 0.3), RED),
+        (disc(-200, -60, 50), BLUE),
+        (block(10, -80, 60, 30, 0.8), (60, 110, 50)),
+    ]
     things = seen(shapes, 0)
     assert [round(t.foot.area, -2) for t in things] == sorted((round(p.area, -2) for p, _ in shapes), reverse=True)
     assert [sides_of(t)[1] for t in things] == pytest.approx([112, 66, 50, 60], abs=0.6)
@@ -154,7 +159,9 @@ def test_a_top_is_found_flat_whatever_its_height():
 
 
 def test_a_start_that_is_off_comes_to_the_edges_and_one_that_runs_away_is_none():
-    picture = edge_picture(flatten(drawn(*standing(block(150, 30, 90, 60, 0.2), 40, RED, DARK_RED)), found_from().pose.plane_to_pixel, BOX, 2.0))
+    picture = edge_picture(
+        flatten(drawn(*standing(block(150, 30, 90, 60, 0.2), 40, RED, DARK_RED)), found_from().pose.plane_to_pixel, BOX, 2.0)
+    )
     pose = found_from().pose
     one = fit_to_edges(picture, "rectangle", np.array([152.0, 28.5, 87.0, 63.0, 0.23]), pose, 40)
     assert one is not None and one.values == pytest.approx([150, 30, 90, 60, 0.2], abs=0.2) and one.seen > 0.9 and one.off_mm < 0.3

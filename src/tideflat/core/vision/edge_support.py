@@ -55,8 +55,8 @@ def edge_picture(flat: Flat) -> EdgePicture:
 
 
 def asked(picture: EdgePicture, places: np.ndarray, outward: np.ndarray, window_mm: float, deep_mm: float = DEEP_MM) -> Asked:
-    """The steps across a curve at ``places``, within ``window_mm`` of it; of several the plainest, and of like ones the nearest. deep_mm: over
-    which to both sides a step is taken: less than what lies between two of them."""
+    """The steps across a curve at ``places``, within ``window_mm`` of it; of several the plainest, and of like ones the nearest.
+    deep_mm: over which to both sides a step is taken: less than what lies between two of them."""
     flat = picture.flat
     steps = np.arange(-_ACROSS_MM - deep_mm, _ACROSS_MM + deep_mm + _STEP_MM / 2, _STEP_MM)
     grid = places[:, None, :] + outward[:, None, :] * steps[None, :, None]

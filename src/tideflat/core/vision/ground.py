@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import product
 
@@ -12,19 +11,13 @@ import numpy as np
 from ..colour.transfer import decoded_array
 from ..tolerances import LEAST_LIGHT
 from .rectified import Flat
+from .reflections import but_reflections, cleaned, each_part, rim_of, sharp_parts
 from .shadow_line import NEUTRAL, ShadowLine, shadow_lines_of
 
 #: A blurred edge lies where its colour is half-way: so near, mm, is the most that it is a part of, and this share of it.
 _BLURRED_MM, _HALF = 3.0, 0.45
 #: What a thing tints lies so near it, mm, and has less than this share of its difference from the ground; it is darker than this.
 _TINTS_MM, _TINTED, _TINTED_LEFT = 28.0, 0.4, 0.85
-#: Half of the border of what is brighter than the ground makes at least this share of its step within so many pixels, or it is a light's
-#: reflection.
-_SHARP, _EDGE_PX, _FAINT_STEP, _PLAIN_STEP = 0.3, 3.0, 0.4, 0.6
-#: A reflection is brighter than its ground by this.
-_BRIGHTER = 1.05
-#: What an edge of so much, log a mm, goes round is no part of a reflection, if it is so large, mm².
-_STANDS_OUT, _LEAST_PIECE_MM2 = 0.12, 120.0
 #: Of a thing that is so strange to its ground (log, at this percentile of it), what is less than this share as strange, and darker, hangs
 #: on it.
 _PLAINLY, _USUAL, _HANGS, _DARKER = 0.35, 60, 0.55, 0.92
@@ -46,13 +39,12 @@ _UNIT_MM = 150.0
 
 @dataclass(frozen=True, eq=False)
 class Ground:
-    """mask (h, w) bool: the thing. grey: how much of it was told from shadow by its edges only. paper (h, w, 3): linear light that paper
+    """mask (h, w) bool: the thing. paper (h, w, 3): linear light that paper
     would have there. bare: the mask without what may be a tinted shadow, or a thing's own dark side; which, its outline has to tell.
     left (h, w): share of the light that is left against the ground, where it is ground; off (h, w): how far its colour is from the ground's
     in any light, infinite where nothing is known."""
 
     mask: np.ndarray
-    grey: float
     paper: np.ndarray
     bare: np.ndarray
     left: np.ndarray
@@ -114,7 +106,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
         # that.
         by_colour &= (left > _TINTED_LEFT) | (off > _TINTED * cv2.dilate(cv2.erode(strong, about), far_about))
         bright = zone & (np.log(left) > brighter) & ~by_colour
-        sure |= by_colour | _sharp_parts(bright, zone, over, step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
+        sure |= by_colour | sharp_parts(bright, zone, over, step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
         vague |= zone & (np.log(left) < -np.maximum(0.10, _SPREADS * spread_m))
     paper = np.exp(_smooth(paper_fit, grid, most=1.6)) if paper_fit is not None else np.full((h, w, 3), 0.9, np.float32)
     known = flat.known
@@ -123,9 +115,9 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * (2.6 * rim) * flat.per_mm) | 1,) * 2)
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     sure |= strip & bridged
-    mask, grey = _with_greys(sure, vague, step, flat.per_mm)
-    mask = _but_reflections(mask & known, known & (well_in | well_out), over, step, flat.per_mm)
-    return Ground(mask, grey, paper.astype(np.float32), _but_tinted(mask, strange, over, flat.per_mm), over, strange)
+    mask = _with_greys(sure, vague, step, flat.per_mm)
+    mask = but_reflections(mask & known, known & (well_in | well_out), over, step, flat.per_mm)
+    return Ground(mask, paper.astype(np.float32), _but_tinted(mask, strange, over, flat.per_mm), over, strange)
 
 
 def paper_light(flat: Flat) -> np.ndarray:
@@ -143,82 +135,17 @@ def _grid(flat: Flat) -> tuple[np.ndarray, np.ndarray]:
     return (x / _UNIT_MM).astype(np.float32), (y / _UNIT_MM).astype(np.float32)
 
 
-def _is_sharp(step: np.ndarray, over: np.ndarray, per_mm: float) -> bool:
-    """Whether half of a border makes its step in light within a few pixels. step: along it, log a millimetre; over: light inside against
-    the ground's."""
-    made = float(np.median(step)) * _EDGE_PX / per_mm
-    return made >= _SHARP * min(max(abs(float(np.log(np.median(over)))), _FAINT_STEP), _PLAIN_STEP)
-
-
-def _sharp_parts(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
-    """Without the parts that fade into the rest of their zone, as a lamp does that a glossy table mirrors."""
-    kept = np.zeros_like(mask)
-    for part, is_sharp in _parts_by_rim(_cleaned(mask, per_mm), zone, over, step, per_mm):
-        if is_sharp:
-            kept |= part
-    return kept
-
-
-def _parts_by_rim(
-    mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float
-) -> Iterator[tuple[np.ndarray, bool]]:
-    """Every part of a mask, and whether its border, where that lies within its zone, is sharp."""
-    inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
-    near = cv2.dilate(step, np.ones((3, 3), np.uint8))
-    for part in _each(mask):
-        rim = _rim(part) & inner
-        yield part, bool(rim.any()) and _is_sharp(near[rim], over[part], per_mm)
-
-
-def _each(mask: np.ndarray) -> Iterator[np.ndarray]:
-    """(h, w) bool of every part that hangs together."""
-    count, labels = cv2.connectedComponents(mask.astype(np.uint8))
-    for k in range(1, count):
-        yield labels == k
-
-
-def _rim(part: np.ndarray) -> np.ndarray:
-    return part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)  # type: ignore[no-any-return]
-
-
-def _but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
-    """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. What stands out
-    of one sharply is kept. over: light against the ground's, by the mean."""
-    kept = mask.copy()
-    for part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm):
-        if float(np.median(over[part])) > _BRIGHTER and not is_sharp:
-            kept &= ~part
-            kept |= _standing_out(part, step, per_mm)
-    return kept
-
-
-def _standing_out(part: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
-    """Of a reflection, what a sharp edge goes round."""
-    about = cv2.dilate(part.astype(np.uint8), np.ones((int(3 * per_mm) | 1,) * 2, np.uint8)).astype(bool)
-    sharp = ((step > _STANDS_OUT) & about).astype(np.uint8)
-    size = max(3, int(2 * per_mm) | 1)
-    closed = cv2.morphologyEx(sharp, cv2.MORPH_CLOSE, np.ones((size, size), np.uint8))
-    outlines, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
-    kept = np.zeros(part.shape, np.uint8)
-    for outline in outlines:
-        if cv2.contourArea(outline) > _LEAST_PIECE_MM2 * per_mm**2:
-            cv2.drawContours(kept, [outline], -1, 1, cv2.FILLED)
-    size = max(3, int(1.6 * per_mm) | 1)
-    kept = cv2.morphologyEx(cv2.erode(kept, np.ones((3, 3), np.uint8)), cv2.MORPH_OPEN, np.ones((size, size), np.uint8))
-    return np.asarray(kept.astype(bool) & about)
-
-
 def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: float) -> np.ndarray:
     """Without what hangs on a thing, darker than the ground and far less strange to it than most of the thing: shadow in the light of
     another lamp, or in the thing's own colour. off: how far from the ground in any light; infinite where that is not known."""
     kept = mask.copy()
-    for part in _each(mask):
+    for part in each_part(mask):
         known = part & np.isfinite(off)
         if not known.any():
             continue
         usual = float(np.percentile(off[known], _USUAL))
         hangs = known & (off < _HANGS * usual) & (over < _DARKER)
-        left = _cleaned(part & ~hangs, per_mm)
+        left = cleaned(part & ~hangs, per_mm)
         if usual > _PLAINLY and left.sum() > 0.4 * part.sum():
             kept[part] = (left & part)[part]
     return kept
@@ -302,29 +229,18 @@ def _fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarr
     return fit, float(np.sqrt(np.mean(c**2))) * 0.8, float(np.median(np.abs(m))) * 1.48
 
 
-def _with_greys(sure: np.ndarray, vague: np.ndarray, step: np.ndarray, per_mm: float) -> tuple[np.ndarray, float]:
+def _with_greys(sure: np.ndarray, vague: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
     """Add what is only darker, where it has a sharp edge all round: a grey thing, not a shadow that fades."""
-    opened = _cleaned(sure, per_mm)
-    dark = _cleaned(vague | sure, per_mm)
+    opened = cleaned(sure, per_mm)
+    dark = cleaned(vague | sure, per_mm)
     if not dark.any():
-        return opened, 0.0
-    near, added, grey = cv2.dilate(step, np.ones((5, 5), np.uint8)), opened.copy(), 0
-    for part in _each(dark):
+        return opened
+    near, added = cv2.dilate(step, np.ones((5, 5), np.uint8)), opened.copy()
+    for part in each_part(dark):
         area = int(part.sum())
         if area < 60 * per_mm**2 or (opened & part).sum() > 0.5 * area:
             continue  # mostly told by its colour: the rest is its shadow
-        steps = near[_rim(part)]
+        steps = near[rim_of(part)]
         if np.median(steps) > 0.12 and np.percentile(steps, 25) > 0.06:
             added |= part
-            grey += area
-    return added, grey / max(1, int(added.sum()))
-
-
-def _cleaned(mask: np.ndarray, per_mm: float) -> np.ndarray:
-    """Specks off, small gaps closed, holes filled."""
-    small = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (max(3, int(1.6 * per_mm) | 1),) * 2)
-    wide = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (max(3, int(3.2 * per_mm) | 1),) * 2)
-    opened = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN, small)
-    closed = cv2.morphologyEx(opened, cv2.MORPH_CLOSE, wide)
-    outlines, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
-    return cv2.drawContours(np.zeros_like(closed), outlines, -1, 1, cv2.FILLED).astype(bool)
+    return added

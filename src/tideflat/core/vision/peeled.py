@@ -1,7 +1,7 @@
 """A thing's own face, without the dark strip that hangs on one side of it: its side in shadow, and the shadow on the table.
 
-Where a lamp leaves a side unlit, that side and the hard, narrow shadow below it are one black strip in the picture. The face above is lit as a
-whole and ends where the strip begins: that edge is the top's.
+Where a lamp leaves a side unlit, that side and the hard, narrow shadow below it are one black strip in the picture. The face above is
+lit as a whole and ends where the strip begins: that edge is the top's.
 """
 
 from __future__ import annotations
@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from ..tolerances import LEAST_LIGHT
+from ..tolerances import LEAST_LIGHT, ROUNDING
 from .ground import linear
 from .rectified import Flat
 
@@ -33,7 +33,7 @@ def face_of(outline: shapely.Polygon, flat: Flat, height_mm: float) -> shapely.P
     if core.sum() < 60:
         return None
     low, high = float(light[core].min()), float(np.percentile(light[core], 98))
-    scaled = np.clip((light - low) / max(high - low, 1e-3) * 255, 0, 255).astype(np.uint8)
+    scaled = np.clip((light - low) / max(high - low, ROUNDING) * 255, 0, 255).astype(np.uint8)
     level, _ = cv2.threshold(scaled[core].reshape(-1, 1), 0, 255, cv2.THRESH_OTSU)
     dark = inside.astype(bool) & (scaled <= level)
     bright = inside.astype(bool) & ~dark

@@ -17,8 +17,8 @@ from ..camera.equivalence import FULL_DIAGONAL_MM
 USUAL_FOCAL = 0.76
 #: Below this tilt the perspective of a sheet is too faint to tell the focal length from.
 TELLING_TILT_DEG = 9.0
-#: What a camera notes is rounded to whole millimetres, and of another diagonal than a full frame's: so far off (share) it may well be, while
-#: corners are found to so many pixels.
+#: What a camera notes is rounded to whole millimetres, and of another diagonal than a full frame's: so far off (share) it may well be,
+#: while corners are found to so many pixels.
 _NOTED_SHARE, _CORNER_PX = 0.03, 0.4
 #: Steps of the refinement at the most; and how far it may take the focal length from the first solution.
 _MOST_STEPS, _NEAR_FIRST = 60, 0.5
@@ -28,8 +28,9 @@ _MOST_STEPS, _NEAR_FIRST = 60, 0.5
 class Pose:
     """plane_to_pixel (3, 3): mm on the sheet's plane to pixels. eye (3,): the lens, mm, z above the plane. focal_px: pixels.
 
-    focal_from: ``camera`` (it noted it, and the perspective settled it), ``perspective`` (worked out), ``usual`` (assumed). skew: how badly the corners fit a sheet of
-    the size assumed, 0 for perfectly. turned (3, 3): the plane's axes, z up, as the picture's (right, down, away).
+    focal_from: ``camera`` (it noted it, and the perspective settled it), ``perspective`` (worked out), ``usual`` (assumed). skew: how
+    badly the corners fit a sheet of the size assumed, 0 for perfectly. turned (3, 3): the plane's axes, z up, as the picture's (right,
+    down, away).
     """
 
     plane_to_pixel: np.ndarray

@@ -20,6 +20,8 @@ from .sheet_lines import quadrilaterals_of_lines
 SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 #: Long side, pixels, of the small picture that sheets are looked for in.
 _LOOK_PX = 1000
+#: A picture with a shorter side than this, pixels, shows no sheet.
+_LEAST_PX = 48
 #: A sheet takes at least this share of the picture; less is too coarse to measure by.
 LEAST_SHARE = 0.015
 #: Corners that fit a sheet of the size asked worse than this (log of side ratio + cosine of its angle) are another rectangle.
@@ -49,6 +51,8 @@ class FoundSheet:
 
 def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
     """The sheet of ``kind`` (``a4``, ``letter``) in (h, w, 3) uint8, or None. Best of all quadrilaterals that bright regions leave."""
+    if min(rgb.shape[:2]) < _LEAST_PX:
+        return None
     scale = min(1.0, _LOOK_PX / max(rgb.shape[:2]))
     small = cv2.resize(rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else rgb
     light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
@@ -200,8 +204,8 @@ def _along_edges(corners: np.ndarray, shares: np.ndarray) -> tuple[np.ndarray, n
 def _refined(
     light: np.ndarray, corners: np.ndarray, reach: float, parts: dict[int, tuple[float, float]] | None = None
 ) -> tuple[np.ndarray, float] | None:
-    """Corners where straight lines meet, each fitted through the steepest step across its edge; and their bend in pixels. parts: of an edge,
-    by its number, only what lies between two shares of its length."""
+    """Corners where straight lines meet, each fitted through the steepest step across its edge; and their bend in pixels. parts: of an
+    edge, by its number, only what lies between two shares of its length."""
     lines, bends = [], []
     shares = np.linspace(0.03, 0.97, 90)
     every, inwards = _along_edges(corners, shares)
@@ -226,7 +230,13 @@ def _refined(
 
 
 def _by_parts(
-    light: np.ndarray, corners: np.ndarray, size: tuple[float, float], pose: Pose, kind: str, picture: tuple[int, int], focal_35mm: float | None
+    light: np.ndarray,
+    corners: np.ndarray,
+    size: tuple[float, float],
+    pose: Pose,
+    kind: str,
+    picture: tuple[int, int],
+    focal_35mm: float | None,
 ) -> tuple[np.ndarray, tuple[float, float], Pose]:
     """The same with one edge told by a part of it, where the sheet fits far better so: the rest is a shadow's border, or a thing's."""
     best = corners, size, pose

@@ -59,7 +59,11 @@ def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float, *, by_t
         wide = float(max(values[2:4]))
         foot = _round(values[:2], wide, wide, 0.0)[0]
     else:
-        outline = _box(values) if kind == "rectangle" else _round(values[:2], values[2], values[2 if kind == "disc" else 3], 0.0 if kind == "disc" else values[4])
+        outline = (
+            _box(values)
+            if kind == "rectangle"
+            else _round(values[:2], values[2], values[2 if kind == "disc" else 3], 0.0 if kind == "disc" else values[4])
+        )
         base, top = _placed(*outline, kind, values, eye, 1.0), _placed(*outline, kind, values, eye, k)
         foot = outline[0]
         if k == 1.0:

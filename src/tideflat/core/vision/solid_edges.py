@@ -1,5 +1,5 @@
-"""Plain solids fitted to the edges that a photograph shows: where the outline of the top and the silhouette should be seen, a step is looked
-for, and the solid is moved until they meet.
+"""Plain solids fitted to the edges that a photograph shows: where the outline of the top and the silhouette should be seen, a step is
+looked for, and the solid is moved until they meet.
 """
 
 from __future__ import annotations
@@ -24,13 +24,15 @@ _LEAST = (0.3, 0.4, 0.45, 0.5, 0.5)
 _RAN_MM, _GREW_MM, _SAME_MM = 25.0, 40.0, 0.4
 #: A step further off than this counts little; a place without so plain a step has none, mm.
 _SCALE_MM, _SEEN = 0.6, 0.15
-#: A step so near, mm, is where it should be, the more the nearer; within so far inside of a top's outline that is not seen, another belies it.
+#: A step so near, mm, is where it should be, the more the nearer; within so far inside of a top's outline that is not seen, another
+#: belies it.
 _ON_MM, _NEAR_MM, _BELIES_MM = 1.2, 0.45, 4.0
 #: What belies a top's edge is a step of so much of what its silhouette makes.
 _BELIES = 0.25
 #: Less than this is hardly a step. What is not seen for a good reason counts so much: the foot of a side, and a top's edge over a side.
 _HARDLY, _FOOT_UNSEEN, _TOP_UNSEEN = 0.3, 0.5, 0.12
-#: Levels so far to both sides, mm, of which the outer is this share of the inner, are a shadow's beside a thing; along this share of a foot.
+#: Levels so far to both sides, mm, of which the outer is this share of the inner, are a shadow's beside a thing; along this share of a
+#: foot.
 _BESIDE_MM, _MUCH_DARKER, _SHADED = 1.5, 0.7, 0.5
 #: Places so far inside of another outline lie within it, mm.
 _INSIDE_MM = 0.8
@@ -57,7 +59,9 @@ class SolidSeen:
     def as_value(self) -> dict[str, Any]:
         """As plain JSON values: its kind, and its sizes by their names, mm."""
         names = {"rectangle": ("width", "depth"), "oval": ("width", "depth"), "taper": ("top_diameter", "base_diameter")}
-        return {"kind": self.kind} | {name: round(float(v), 1) for name, v in zip(names.get(self.kind, ("diameter",)), self.values[2:4], strict=False)}
+        return {"kind": self.kind} | {
+            name: round(float(v), 1) for name, v in zip(names.get(self.kind, ("diameter",)), self.values[2:4], strict=False)
+        }
 
     @cached_property
     def silhouette(self) -> shapely.Polygon:
@@ -69,7 +73,16 @@ class SolidSeen:
         return shapely.Polygon(self.curves.foot)
 
 
-def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose, height_mm: float, *, by_top: bool = False, known: list[np.ndarray] | None = None) -> SolidSeen | None:
+def fit_to_edges(
+    picture: EdgePicture,
+    kind: str,
+    start: np.ndarray,
+    pose: Pose,
+    height_mm: float,
+    *,
+    by_top: bool = False,
+    known: list[np.ndarray] | None = None,
+) -> SolidSeen | None:
     """The solid of that kind whose edges are seen nearest to those of ``start``; None where too little of it is seen, or it runs away.
     by_top: by the outline of its top alone, which no shadow on the table touches. known: what others of the kind came to; who comes to the
     same is None."""
@@ -88,7 +101,11 @@ def fit_to_edges(picture: EdgePicture, kind: str, start: np.ndarray, pose: Pose,
         offset = np.concatenate([a.offset for a in looked])
         moves = np.concatenate([c.moves for c in sides])
         v = v + _step(moves, offset, np.where(plain > _SEEN, plain, 0.0), window)
-        if not _is_possible(kind, v, pose, height_mm) or np.abs(v[:2] - start[:2]).max() > _RAN_MM or np.abs(v[2:4] - start[2:4]).max() > _GREW_MM:
+        if (
+            not _is_possible(kind, v, pose, height_mm)
+            or np.abs(v[:2] - start[:2]).max() > _RAN_MM
+            or np.abs(v[2:4] - start[2:4]).max() > _GREW_MM
+        ):
             return None
     return rated(picture, kind, v, pose, height_mm)
 
@@ -151,7 +168,15 @@ def rated(picture: EdgePicture, kind: str, v: np.ndarray, pose: Pose, height_mm:
         np.where((on_inner < _HARDLY) & (belied < _HARDLY) & (not is_shaded), _TOP_UNSEEN, 1.0),
     ])  # fmt: skip
     value = np.concatenate([on_outer, on_inner - belied])
-    return SolidSeen(kind, v, curves, float(np.average(value, weights=weight)), float((on_inner - belied).mean()), float(on_outer.mean()), _off(outer, on_outer))
+    return SolidSeen(
+        kind,
+        v,
+        curves,
+        float(np.average(value, weights=weight)),
+        float((on_inner - belied).mean()),
+        float(on_outer.mean()),
+        _off(outer, on_outer),
+    )
 
 
 def _is_dark_outside(picture: EdgePicture, looked: Asked, chosen: np.ndarray) -> np.ndarray:

@@ -1,6 +1,7 @@
 """Where plain solids may be: circles and rectangles of edges in a flattened photograph.
 
-A level face stays what it is when it is laid flat on the sheet's plane, only larger: its circles are circles there, and its right angles right.
+A level face stays what it is when it is laid flat on the sheet's plane, only larger: its circles are circles there, and its right angles
+right.
 """
 
 from __future__ import annotations
@@ -16,7 +17,8 @@ from .rectified import Flat
 _PER_MM, _RADII, _PERFECT, _MOST_CIRCLES = 1.0, (11.0, 165.0), 0.55, 8
 #: Gradients (OpenCV's Scharr units) that count as edges: plain ones first.
 _GRADIENTS = (240.0, 90.0)
-#: Rectangles: ways of a region's lines that are tried, lines a way, how many of the plainest are given, and what share of the best is plain.
+#: Rectangles: ways of a region's lines that are tried, lines a way, how many of the plainest are given, and what share of the best is
+#: plain.
 _WAYS, _LINES, _MOST_RECTANGLES, _NEARLY = 3, 16, 5, 0.7
 #: Faces: pixels a mm, thresholds of edges, least size, mm².
 _FACES_PER_MM, _CANNY, _LEAST_FACE_MM2 = 1.3, ((25, 60), (10, 24)), 250.0
@@ -54,7 +56,10 @@ def rectangles(flat: Flat, region: shapely.Polygon) -> list[np.ndarray]:
     large = [one for one in found if one[0] >= _NEARLY * best]
     kept: list[np.ndarray] = []
     # the plainest, and the largest of the plain: a cloth's stripes make rectangles too
-    for order, most in ((sorted(found, key=lambda one: -one[0]), _MOST_RECTANGLES), (sorted(large, key=lambda one: -one[1][2] * one[1][3]), 2 * _MOST_RECTANGLES)):
+    for order, most in (
+        (sorted(found, key=lambda one: -one[0]), _MOST_RECTANGLES),
+        (sorted(large, key=lambda one: -one[1][2] * one[1][3]), 2 * _MOST_RECTANGLES),
+    ):
         for _, one in order:
             if len(kept) == most:
                 break
@@ -104,7 +109,13 @@ def _rectangles_along(flat: Flat, region: shapely.Polygon, turn: float) -> list[
     to_mm = np.array([[c, -s], [s, c]]) @ to_own
     back = np.array([[flat.per_mm, 0], [0, -flat.per_mm]]) @ to_mm
     back[:, 2] += [-flat.left * flat.per_mm - 0.5, flat.far * flat.per_mm - 0.5]
-    levels = cv2.warpAffine(flat.rgb.astype(np.float32), back, (int(wide), int(deep)), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP, borderMode=cv2.BORDER_REPLICATE)
+    levels = cv2.warpAffine(
+        flat.rgb.astype(np.float32),
+        back,
+        (int(wide), int(deep)),
+        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_REPLICATE,
+    )
     levels = cv2.GaussianBlur(levels, (0, 0), 0.5 * per_mm)
     reach = max(1, round(1.2 * per_mm))
     across = _plain_steps(levels, reach, 1)  # steps along x: upright sides

@@ -28,7 +28,8 @@ _AS_RECTANGLE, _AS_ROUND = 0.88, (0.66, 0.87)
 _UNLIKE, _FLAT, _AS_HIGH = 1.35, 0.05, 0.35
 #: A rectangle of which less is told from the ground is one of the table's.
 _TOLD = 0.4
-#: Of a region that may hold a ball the shorter side is so near (log) to what a ball of that height shows; it is looked for so far about, mm.
+#: Of a region that may hold a ball the shorter side is so near (log) to what a ball of that height shows; it is looked for so far about,
+#: mm.
 _BALL_LIKE, _BALL_ABOUT_MM = 0.4, 8.0
 #: The base of a taper against its top, where nothing is known.
 _TAPERS = 0.68
@@ -39,8 +40,8 @@ Start = tuple[str, np.ndarray]
 def solids_in(
     picture: EdgePicture, flat: Flat, mask: np.ndarray, regions: list[shapely.Polygon], pose: Pose, height_mm: float, most_area: float
 ) -> list[SolidSeen]:
-    """The solids whose edges are seen, the plainest seen first. flat: a coarse picture to look for them in; mask: what of it is not the ground;
-    regions: where things may be; most_area: mm² that no thing's top has."""
+    """The solids whose edges are seen, the plainest seen first. flat: a coarse picture to look for them in; mask: what of it is not the
+    ground; regions: where things may be; most_area: mm² that no thing's top has."""
     k = pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
     tried: list[Start] = []
     found: list[SolidSeen] = []

@@ -11,9 +11,10 @@ import shapely
 from ..errors import FieldError
 from ..tolerances import LEAST_LIGHT
 from .edge_support import EdgePicture, asked, edge_picture
-from .ground import Ground, linear, tell_apart
+from .ground import tell_apart
+from .look import Look
 from .outlined import GOES_ON, FreeOutline, free_outline, parts_of, touches_border
-from .rectified import Flat, flatten
+from .rectified import flatten
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
 from .solids_found import solids_in
@@ -26,11 +27,12 @@ _MOST_OF_SHEET = 0.75
 _MOST_REGIONS = 8
 #: A shadow lies no further from its thing than this, mm.
 _NEAR_MM = 8.0
-#: What lies so near, mm, may hang together; of one colour are two places that differ by less than this, log, in each channel.
-_TOUCHES_MM, _LIKE = 3.0, 0.4
+#: What lies so near, mm, may hang together.
+_TOUCHES_MM = 3.0
 #: So far apart, mm, are stripes at the most.
 _BETWEEN_MM = 28.0
-#: Of a solid, so much of what it covers is told from the ground; a round one whose edge is so plain all round, and so large, mm, needs none.
+#: Of a solid, so much of what it covers is told from the ground; a round one whose edge is so plain all round, and so large, mm, needs
+#: none.
 _COVERED, _ROUND_SEEN, _ROUND_MM = 0.5, 0.9, 25.0
 #: A solid this much less seen than another within it, or round it, gives way to it.
 _LESS_SEEN = 0.06
@@ -58,55 +60,14 @@ _HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on
 
 @dataclass(frozen=True, eq=False)
 class ThingSeen:
-    """silhouette: on the sheet's plane, mm; foot: what it covers of it from above; solid: the plain solid that it is, None of another shape;
-    doubts: reasons to look again; is_found: not put by hand."""
+    """silhouette: on the sheet's plane, mm; foot: what it covers of it from above; solid: the plain solid that it is, None of another
+    shape; doubts: reasons to look again; is_found: not put by hand."""
 
     silhouette: shapely.Polygon
     foot: shapely.Polygon
     solid: SolidSeen | None
     doubts: tuple[str, ...]
     is_found: bool = True
-
-
-@dataclass(frozen=True, eq=False)
-class _Look:
-    """What is asked of a place: the coarse picture and its ground. told (h, w) bool: what is not the ground, and what lies between."""
-
-    flat: Flat
-    ground: Ground
-    told: np.ndarray
-
-    def inside(self, polygon: shapely.geometry.base.BaseGeometry) -> np.ndarray:
-        """(h, w) bool."""
-        mask = np.zeros(self.flat.known.shape, np.uint8)
-        for part in getattr(polygon, "geoms", [polygon]):
-            if part.geom_type == "Polygon" and not part.is_empty:
-                cv2.fillPoly(mask, [np.rint(self.flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
-                for hole in part.interiors:
-                    cv2.fillPoly(mask, [np.rint(self.flat.pixels(np.array(hole.coords)) - 0.5).astype(np.int32)], 0)
-        return mask.astype(bool)
-
-    def covered(self, polygon: shapely.geometry.base.BaseGeometry) -> float:
-        """Share of it that is told from the ground."""
-        inside = self.inside(polygon)
-        return float(self.told[inside].mean()) if inside.any() else 0.0
-
-    def is_like(self, one: shapely.Polygon, other: shapely.Polygon) -> bool:
-        """Whether two places are of one colour."""
-        colours = [self.flat.rgb[self.inside(p)] for p in (one, other)]
-        if not all(len(c) for c in colours):
-            return False
-        first, second = (np.log(np.maximum(linear(np.median(c, axis=0)[None, None].astype(np.uint8))[0, 0], LEAST_LIGHT)) for c in colours)
-        return float(np.abs(first - second).max()) < _LIKE
-
-    def light(self, polygon: shapely.geometry.base.BaseGeometry) -> tuple[float, float]:
-        """(share of the ground's light that is left there, how strange its colour is to the ground), medians."""
-        inside = self.inside(polygon)
-        if not inside.any():
-            return 1.0, 0.0
-        off = self.ground.off[inside]
-        known = off[np.isfinite(off)]
-        return float(np.median(self.ground.left[inside])), float(np.median(known)) if len(known) else 0.0
 
 
 def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], height_mm: float) -> list[ThingSeen]:
@@ -130,7 +91,11 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         elif not things or _is_strange(free.outline, look):
             things.append(ThingSeen(free.outline, free.foot, None, tuple(free.doubts)))
     for solid in solids:  # white on white: nothing but its edge
-        if solid.kind != "rectangle" and solid.seen >= _ROUND_SEEN and not any(_share(solid.silhouette, t.silhouette) > 0.05 for t in things):
+        if (
+            solid.kind != "rectangle"
+            and solid.seen >= _ROUND_SEEN
+            and not any(_share(solid.silhouette, t.silhouette) > 0.05 for t in things)
+        ):
             chosen, doubts = _chosen([s for s in solids if _share(solid.silhouette, s.silhouette) > 0.3], look, picture)
             if chosen is not None and not any(_share(chosen.silhouette, t.silhouette) > 0.05 for t in things):
                 things.append(ThingSeen(chosen.silhouette, chosen.footprint, chosen, tuple(doubts)))
@@ -143,7 +108,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     return sorted(things, key=lambda t: -t.silhouette.area)
 
 
-def _hangs_about(part: shapely.Polygon, thing: ThingSeen, look: _Look, height_mm: float) -> bool:
+def _hangs_about(part: shapely.Polygon, thing: ThingSeen, look: Look, height_mm: float) -> bool:
     """Whether a part touches a thing, or is so dark and narrow, so near it, that it is its shadow."""
     apart = part.distance(thing.silhouette)
     return apart < _TOUCHES_MM or (apart < _NEAR_MM and look.light(part)[0] < _BLACK and part.buffer(-(2 * height_mm + 1.5)).is_empty)
@@ -157,11 +122,11 @@ def flat_solids(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
 
 def _looked(
     rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], height_mm: float
-) -> tuple[_Look, EdgePicture, list[SolidSeen]]:
+) -> tuple[Look, EdgePicture, list[SolidSeen]]:
     per_mm = min(_FIRST_PER_MM, _FIRST_PX / max(box[2] - box[0], box[3] - box[1]))
     flat = flatten(rgb, found.pose.plane_to_pixel, box, per_mm)
     ground = tell_apart(flat, found.size_mm)
-    look = _Look(flat, ground, _bridged(ground.mask, per_mm))
+    look = Look(flat, ground, _bridged(ground.mask, per_mm))
     picture = edge_picture(flatten(rgb, found.pose.plane_to_pixel, box, min(_EDGES_PER_MM, 1.1 / found.mm_per_pixel)))
     most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
     return look, picture, solids_in(picture, flat, look.told, _regions(look), found.pose, height_mm, most)
@@ -175,7 +140,7 @@ def _bridged(mask: np.ndarray, per_mm: float) -> np.ndarray:
     return np.asarray(closed[size:-size, size:-size].astype(bool))
 
 
-def _regions(look: _Look) -> list[shapely.Polygon]:
+def _regions(look: Look) -> list[shapely.Polygon]:
     """Where things may be: every part of the mask, without what hangs on it, and with what lies about it."""
     masks = (look.ground.mask, look.ground.bare, look.told)
     found = [part for mask in masks for part in parts_of(mask, look.flat)[:_MOST_REGIONS]]
@@ -191,13 +156,13 @@ def _share(one: shapely.Polygon, other: shapely.Polygon) -> float:
     return float(one.intersection(other).area / max(min(one.area, other.area), 1.0))
 
 
-def _may_be(solid: SolidSeen, look: _Look) -> bool:
+def _may_be(solid: SolidSeen, look: Look) -> bool:
     if look.covered(solid.silhouette) >= _COVERED:
         return True
     return solid.kind in ("disc", "taper", "oval", "ball") and solid.seen >= _ROUND_SEEN and float(solid.values[2]) >= _ROUND_MM
 
 
-def _chosen(solids: list[SolidSeen], look: _Look, picture: EdgePicture) -> tuple[SolidSeen | None, list[str]]:
+def _chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[SolidSeen | None, list[str]]:
     """The largest that is well seen and is not a smaller one with its shadow; and doubts of it."""
     if not solids:
         return None, []
@@ -207,7 +172,10 @@ def _chosen(solids: list[SolidSeen], look: _Look, picture: EdgePicture) -> tuple
         rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
         if any(s.seen >= one.seen - _LESS_SEEN and _is_beside_the_point(one, s, look) for s in rivals):
             continue
-        if any(s.seen > one.seen + _LESS_SEEN and _share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area for s in good):
+        if any(
+            s.seen > one.seen + _LESS_SEEN and _share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area
+            for s in good
+        ):
             continue
         one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
         return one, _doubts(one, picture)
@@ -226,7 +194,7 @@ def _holds(larger: SolidSeen, smaller: SolidSeen) -> bool:
     return bool(larger.silhouette.buffer(1.5).contains(smaller.silhouette))
 
 
-def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: _Look) -> bool:
+def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
     """Whether what a larger solid has beside a smaller one is ground, or shadow."""
     rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
     if rest.area < 0.01 * larger.silhouette.area:
@@ -240,7 +208,7 @@ def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: _Look) -> 
     return bool(along >= _ALONG) and _is_shade(rest, smaller.silhouette, look)
 
 
-def _is_shade(rest: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon, look: _Look) -> bool:
+def _is_shade(rest: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon, look: Look) -> bool:
     left, off = look.light(rest)
     _, own = look.light(thing.buffer(-1.0))
     return left < _SHADED and (left < _BLACK or off < _LESS_STRANGE * own)
@@ -271,7 +239,7 @@ def _runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
     return False
 
 
-def _is_more(free: FreeOutline, solid: SolidSeen, look: _Look) -> bool:
+def _is_more(free: FreeOutline, solid: SolidSeen, look: Look) -> bool:
     """Whether the region is another shape than the solid: it has more than that and its shadow."""
     if solid.seen < _SURE and not free.doubts:
         return True
@@ -290,6 +258,6 @@ def _is_more(free: FreeOutline, solid: SolidSeen, look: _Look) -> bool:
     return not (is_tinted or left < _DEAD)
 
 
-def _is_strange(outline: shapely.Polygon, look: _Look) -> bool:
+def _is_strange(outline: shapely.Polygon, look: Look) -> bool:
     left, off = look.light(outline)
     return off > 0.2 or left > 1.15

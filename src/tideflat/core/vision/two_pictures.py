@@ -1,4 +1,5 @@
-"""Things measured in two photographs from two places beside the same sheet: their height is solved, and what one does not tell the other may.
+"""Things measured in two photographs from two places beside the same sheet: their height is solved, and what one does not tell the other
+may.
 
 A level top of height h whose middle is seen at t on the sheet's plane stands at ``e + (t - e) (1 - h / z)``, e being the foot of the lens
 and z its height: two pictures of one thing give two equations for h. A sheet looks the same turned by half a turn: of the ways to lay one
@@ -28,7 +29,8 @@ from .things_seen import flat_solids
 _HIGHEST_MM, _STEP_MM, _ROUNDS = 260.0, 4.0, 3
 #: A height is settled when a round changes it by less, mm; and told when the two places agree so well, mm.
 _SETTLED_MM, _AGREE_MM = 1.0, 3.0
-#: Two pictures that differ by less, mm, are one answer; so many heights are tried; a shift of so little (square of mm for one mm) tells none.
+#: Two pictures that differ by less, mm, are one answer; so many heights are tried; a shift of so little (square of mm for one mm) tells
+#: none.
 _WELL_MM, _MOST_HEIGHTS, _TELLING = 1.5, 3, 0.01
 #: One thing in both pictures: so near, mm, and of sizes so like (share).
 _NEAR_MM, _LIKE = 20.0, 0.35
@@ -102,7 +104,9 @@ def _tried(pictures: tuple[_One, _One], sheet: str, height: float, turns: tuple[
         if twin is None:
             break
         solved, apart = _height_between(pictures, own[0], twin, turn)
-        off = apart + abs(own[0].width_mm - twin.width_mm) + abs(own[0].depth_mm - twin.depth_mm) + (not own[0].is_sure) + (not twin.is_sure)
+        off = (
+            apart + abs(own[0].width_mm - twin.width_mm) + abs(own[0].depth_mm - twin.depth_mm) + (not own[0].is_sure) + (not twin.is_sure)
+        )
         if abs(solved - height) < _SETTLED_MM:
             return off, solved
         height, off = solved, off + _SETTLED_MM
@@ -193,7 +197,9 @@ def _mismatch(own: Sequence[Measured], others: Sequence[Measured], turn: float) 
     if not own or not others:
         return 0.0
     largest = own[0]
-    return min(float(np.linalg.norm(_turned(np.array(o.place_mm), turn) - largest.place_mm)) + abs(o.width_mm - largest.width_mm) for o in others)
+    return min(
+        float(np.linalg.norm(_turned(np.array(o.place_mm), turn) - largest.place_mm)) + abs(o.width_mm - largest.width_mm) for o in others
+    )
 
 
 def _twin(thing: Measured, others: Sequence[Measured], turn: float) -> Measured | None:

@@ -96,8 +96,8 @@ def measured(
     whole: str = "",
     second: Photograph | None = None,
 ) -> Shown:
-    """Measure, and keep the photograph and the cut-outs until tomorrow. ``whole``: where it is kept already; ``second``: of the same things,
-    from another place. Raises FieldError as the core does."""
+    """Measure, and keep the photograph and the cut-outs until tomorrow. ``whole``: where it is kept already; ``second``: of the same
+    things, from another place. Raises FieldError as the core does."""
     from tideflat.core.vision.measure import measure, measure_all  # OpenCV: only when a photograph comes in
     from tideflat.core.vision.two_pictures import measure_both
 
@@ -111,15 +111,17 @@ def measured(
         found, *more = measure_all(photograph, sheet, height_mm, given[0])
     sweep_passing()
     row = keep_picture(studio, photograph.rgb, PHOTO_PX, is_passing=True)
-    pieces = [
-        Piece(one, keep_picture(studio, one.skin, SKIN_PX, is_passing=True).key, _few(one.traced / size, float(size[0] / size[1])).round(5).tolist())
-        for one in (found, *more)
-    ]
+    pieces = [_piece_of(studio, one, size) for one in (found, *more)]
     whole = whole or keep_whole(studio, photograph.rgb).key
     return Shown(
         row.key, whole, (row.width_px, row.height_px), (found.corners / size).round(5).tolist(), pieces[0].traced, found,
         pieces[0].skin_key, tuple(pieces[1:]),
     )  # fmt: skip
+
+
+def _piece_of(studio: Studio, one: Any, size: np.ndarray) -> Piece:
+    skin = keep_picture(studio, one.skin, SKIN_PX, is_passing=True)
+    return Piece(one, skin.key, _few(one.traced / size, float(size[0] / size[1])).round(5).tolist())
 
 
 def unmeasured(studio: Studio, photograph: Photograph, whole: str = "") -> Shown:

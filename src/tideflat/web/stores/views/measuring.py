@@ -87,7 +87,7 @@ def _measure(request: StudioRequest) -> HttpResponse:
             return _form(request, error_words(error), 400)
         shown = unmeasured(request.membership.studio, photograph, request.POST.get("photo", "")[:40])
         return _result(request, shown, photograph, error_words(error), 422)
-    return _result(request, found, photograph, "", 200, found.found.height_mm or 0.0)
+    return _result(request, found, photograph, "", 200, (found.found and found.found.height_mm) or 0.0)
 
 
 def _photograph(request: StudioRequest) -> Photograph:
@@ -126,12 +126,13 @@ def _result(request: StudioRequest, shown: Shown, photograph: Photograph, fault:
     }
     if shown.found is not None:
         first = _piece(shown.found, shown.skin_key, shown.traced, shown, 1)
+        others = [_piece(o.found, o.skin_key, o.traced, shown, k) for k, o in enumerate(shown.others, 2)]
         prop = prop_from_value({"id": "m", "name": "it", "shape": shape_for("outline", first["points_mm"], height), "colours": first["told"]})
         context |= first | {
             "height_mm": height,
             "finishes": FINISHES,
             "surfaces": on_surfaces(prop, core_stores(request.membership.studio).surfaces),
-            "pieces": [first, *(_piece(o.found, o.skin_key, o.traced, shown, k) for k, o in enumerate(shown.others, 2))] if shown.others else [],
+            "pieces": [first, *others] if others else [],
         }
     return render(request, "stores/measured.html", context, status=status)
 

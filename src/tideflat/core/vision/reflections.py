@@ -1,0 +1,91 @@
+"""Parts of a mask, by their rims: what fades into its ground is a lamp or a window that a glossy table mirrors, not a thing."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import cv2
+import numpy as np
+
+#: Half of the border of what is brighter than the ground makes at least this share of its step within so many pixels, or it is a light's
+#: reflection.
+_SHARP, _EDGE_PX, _FAINT_STEP, _PLAIN_STEP = 0.3, 3.0, 0.4, 0.6
+#: A reflection is brighter than its ground by this.
+_BRIGHTER = 1.05
+#: What an edge of so much, log a mm, goes round is no part of a reflection, if it is so large, mm².
+_STANDS_OUT, _LEAST_PIECE_MM2 = 0.12, 120.0
+
+
+def _is_sharp(step: np.ndarray, over: np.ndarray, per_mm: float) -> bool:
+    """Whether half of a border makes its step in light within a few pixels. step: along it, log a millimetre; over: light inside against
+    the ground's."""
+    made = float(np.median(step)) * _EDGE_PX / per_mm
+    return made >= _SHARP * min(max(abs(float(np.log(np.median(over)))), _FAINT_STEP), _PLAIN_STEP)
+
+
+def sharp_parts(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
+    """Without the parts that fade into the rest of their zone, as a lamp does that a glossy table mirrors."""
+    kept = np.zeros_like(mask)
+    for part, is_sharp in _parts_by_rim(cleaned(mask, per_mm), zone, over, step, per_mm):
+        if is_sharp:
+            kept |= part
+    return kept
+
+
+def _parts_by_rim(
+    mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float
+) -> Iterator[tuple[np.ndarray, bool]]:
+    """Every part of a mask, and whether its border, where that lies within its zone, is sharp."""
+    inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
+    near = cv2.dilate(step, np.ones((3, 3), np.uint8))
+    for part in each_part(mask):
+        rim = rim_of(part) & inner
+        yield part, bool(rim.any()) and _is_sharp(near[rim], over[part], per_mm)
+
+
+def each_part(mask: np.ndarray) -> Iterator[np.ndarray]:
+    """(h, w) bool of every part that hangs together."""
+    count, labels = cv2.connectedComponents(mask.astype(np.uint8))
+    for k in range(1, count):
+        yield labels == k
+
+
+def rim_of(part: np.ndarray) -> np.ndarray:
+    return part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)  # type: ignore[no-any-return]
+
+
+def but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
+    """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. What stands
+    out of one sharply is kept. over: light against the ground's, by the mean."""
+    kept = mask.copy()
+    for part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm):
+        if float(np.median(over[part])) > _BRIGHTER and not is_sharp:
+            kept &= ~part
+            kept |= _standing_out(part, step, per_mm)
+    return kept
+
+
+def _standing_out(part: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
+    """Of a reflection, what a sharp edge goes round."""
+    about = cv2.dilate(part.astype(np.uint8), np.ones((int(3 * per_mm) | 1,) * 2, np.uint8)).astype(bool)
+    sharp = ((step > _STANDS_OUT) & about).astype(np.uint8)
+    size = max(3, int(2 * per_mm) | 1)
+    closed = cv2.morphologyEx(sharp, cv2.MORPH_CLOSE, np.ones((size, size), np.uint8))
+    outlines, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    kept = np.zeros(part.shape, np.uint8)
+    for outline in outlines:
+        if cv2.contourArea(outline) > _LEAST_PIECE_MM2 * per_mm**2:
+            cv2.drawContours(kept, [outline], -1, 1, cv2.FILLED)
+    size = max(3, int(1.6 * per_mm) | 1)
+    opened = cv2.morphologyEx(cv2.erode(kept, np.ones((3, 3), np.uint8)), cv2.MORPH_OPEN, np.ones((size, size), np.uint8))
+    return np.asarray(opened.astype(bool) & about)
+
+
+def cleaned(mask: np.ndarray, per_mm: float) -> np.ndarray:
+    """Specks off, small gaps closed, holes filled."""
+    small = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (max(3, int(1.6 * per_mm) | 1),) * 2)
+    wide = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (max(3, int(3.2 * per_mm) | 1),) * 2)
+    opened = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_OPEN, small)
+    closed = cv2.morphologyEx(opened, cv2.MORPH_CLOSE, wide)
+    outlines, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    return cv2.drawContours(np.zeros_like(closed), outlines, -1, 1, cv2.FILLED).astype(bool)
