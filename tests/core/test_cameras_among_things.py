@@ -40,7 +40,7 @@ def odd_camera(rnd: random.Random) -> dict:
     return camera
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(2))
 def test_whatever_the_document_allows_is_told_in_finite_numbers(seed: int) -> None:
     rnd, told = random.Random(seed), 0
     for _ in range(60):

@@ -52,10 +52,11 @@ def held_by_caches() -> list[Held]:
     return sorted((c.held() for c in _CACHES), key=lambda h: (-h.size, -h.entries))
 
 
-def forget_all() -> None:
-    """Empty every cache."""
+def forget_all(of: str = "") -> None:
+    """Empty every cache; or those whose name begins so."""
     for cache in _CACHES:
-        cache.cache_clear()
+        if cache.held().name.startswith(of):
+            cache.cache_clear()
 
 
 def bytes_of(value: Any, depth: int = _DEPTH) -> int:
