@@ -103,7 +103,8 @@ def _what_if(page: Page) -> None:
 
 
 def _measured(page: Page) -> None:
-    page.click(".example:has-text('jar')")
+    page.click(".example:has-text('five')")
+    page.locator(".several").wait_for(timeout=60_000)
     page.wait_for_load_state("networkidle")
 
 
