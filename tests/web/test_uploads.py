@@ -15,9 +15,11 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
 from tests.support.photographs import Shot, Thing, block, disc, photograph
+from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import read_photograph
 from tideflat.web.scenes.models import Reference
 from tideflat.web.stores.images import SKIN_PX, keep_picture
+from tideflat.web.stores.measured import strokes_from
 from tideflat.web.stores.models import StoreImage, StoreProp, StoreSurface
 
 
@@ -365,6 +367,16 @@ def test_what_was_not_measured_is_not_kept(ada, studio, change):
     before = StoreProp.objects.count()
     answer = ada.post("/stores/measure/keep/", {**good, **change})
     assert answer.status_code == 400 and b'role="alert"' in answer.content and StoreProp.objects.count() == before
+
+
+@pytest.mark.parametrize("text", ["x", "[[1]]", "[[true, [[0.1]]]]", "[[true, []]]", "[[true, [[9, 9]]]]", "[" * 3000, json.dumps([[True, [[0.1, 0.1]]]] * 13), "7", '{"a": 1}'])
+def test_strokes_that_are_none_are_said(text):
+    with pytest.raises(FieldError, match="strokes"):
+        strokes_from(text)
+
+
+def test_strokes_as_the_page_sends_them():
+    assert strokes_from(" ") == [] and strokes_from("[[false, [[0.25, 0.5], [1, 0]]]]") == [(False, [[0.25, 0.5], [1.0, 0.0]])]
 
 
 @pytest.mark.parametrize("name", ["board", "jar", "linen"])

@@ -95,14 +95,20 @@ def measured(
     traced: list[list[float]] | None,
     whole: str = "",
     second: Photograph | None = None,
+    strokes: list[tuple[bool, list[list[float]]]] | None = None,
 ) -> Shown:
     """Measure, and keep the photograph and the cut-outs until tomorrow. ``whole``: where it is kept already; ``second``: of the same
-    things, from another place. Raises FieldError as the core does."""
+    things, from another place; ``strokes``: whether what they
+    touch is taken into ``traced``, or out of it. Raises FieldError as the core does."""
     from tideflat.core.vision.measure import measure, measure_all  # OpenCV: only when a photograph comes in
     from tideflat.core.vision.two_pictures import measure_both
 
     size = np.array([photograph.rgb.shape[1], photograph.rgb.shape[0]], dtype=float)
     given = [None if v is None else np.array(v) * size for v in (corners, traced)]
+    if strokes and given[1] is not None:
+        from tideflat.core.vision.stroked import Stroke, outline_after
+
+        given[1] = outline_after(photograph.rgb, given[1], [Stroke(np.array(points) * size, takes) for takes, points in strokes])
     if second is not None:
         found, *more = measure_both(photograph, second, sheet, height_mm)
     elif given[1] is not None:
@@ -270,6 +276,20 @@ def _surface(values: dict[str, Any], skin: dict[str, Any]) -> Surface:
     return surface_from_value(
         {"name": values["name"], "width": values["width_mm"], "depth": values["depth_mm"], "colours": values["colours"], "skin": skin}
     )
+
+
+def strokes_from(text: str) -> list[tuple[bool, list[list[float]]]]:
+    """Strokes as the page sends them: JSON pairs of whether it belongs to the thing, and places as shares. Raises FieldError."""
+    if not text.strip():
+        return []
+    try:
+        value = json.loads(text)
+        strokes = [(bool(takes), [[float(x), float(y)] for x, y in points]) for takes, points in value]
+    except (ValueError, TypeError, RecursionError, OverflowError):
+        raise FieldError("strokes", "must be lines over the picture", show_got=False) from None
+    if len(strokes) > 12 or not all(1 <= len(p) <= 400 and all(-0.5 <= v <= 1.5 for at in p for v in at) for _, p in strokes):
+        raise FieldError("strokes", "must be at most 12 lines within the picture", show_got=False)
+    return strokes
 
 
 def points_from(text: str) -> list[list[float]] | None:

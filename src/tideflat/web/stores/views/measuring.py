@@ -40,6 +40,7 @@ from ..measured import (
     measured,
     points_from,
     shape_for,
+    strokes_from,
     tiled,
     unmeasured,
 )
@@ -80,8 +81,9 @@ def _measure(request: StudioRequest) -> HttpResponse:
         height = fields.length("height") if fields.has("height") else None
         whole = request.POST.get("photo", "")[:40]
         corners, traced = points_from(request.POST.get("corners", "")), points_from(request.POST.get("traced", ""))
+        strokes = strokes_from(request.POST.get("strokes", ""))
         second = photograph_from(request.FILES["second"]) if request.FILES.get("second") else None
-        found = measured(request.membership.studio, photograph, sheet, height, corners, traced, whole, second)
+        found = measured(request.membership.studio, photograph, sheet, height, corners, traced, whole, second, strokes)
     except FieldError as error:
         if request.POST.get("what") != "prop":
             return _form(request, error_words(error), 400)
@@ -152,6 +154,7 @@ def _piece(found: Any, skin_key: str, traced: list[list[float]], shown: Shown, n
         "outline": json.dumps(points),
         "colours": json.dumps(told),
         "kinds": [(k, words, k == kind) for k, words in KINDS.items()],
+        "traced": json.dumps(traced),
         "ring": " ".join(f"{x * wide:.1f},{y * high:.1f}" for x, y in traced),
         "middle": [round(sum(p[k] for p in traced) / len(traced) * side, 1) for k, side in ((0, wide), (1, high))],
     }

@@ -40,9 +40,9 @@
     const svg = photo.querySelector("svg"), box = svg.viewBox.baseVal, form = photo.querySelector("form");
     const rings = { corners: JSON.parse(photo.dataset.corners), traced: JSON.parse(photo.dataset.traced) };
     const lines = { corners: svg.querySelector(".sheet-line"), traced: svg.querySelector(".traced-line") };
-    const dots = svg.querySelector(".dots");
+    const dots = svg.querySelector(".dots"), line = svg.querySelector(".stroke-line");
     const scale = Math.max(box.width, box.height);
-    let held = null;
+    let held = null, kindOf = "", stroke = null;
 
     function draw() {
       for (const kind in rings) lines[kind].setAttribute("points", rings[kind].map((p) => p[0] * box.width + "," + p[1] * box.height).join(" "));
@@ -60,7 +60,8 @@
       draw();
     }
 
-    for (const kind of ["traced", "corners"]) {
+    function layDots(kind) {
+      dots.querySelectorAll("." + kind).forEach((n) => n.remove());
       rings[kind].forEach((_, at) => {
         const dot = document.createElementNS(SVG, "circle");
         dot.setAttribute("r", scale * (kind === "corners" ? 0.013 : 0.008));
@@ -73,11 +74,54 @@
         dots.append(dot);
       });
     }
+
+    const placeOf = (event) => {
+      const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+      return [at.x / box.width, at.y / box.height];
+    };
+
+    // What a stroke of the finger says: "this too", "not this". The outline follows at once.
+    photo.querySelectorAll("[data-stroke]").forEach((button) => button.addEventListener("click", () => {
+      kindOf = kindOf === button.dataset.stroke ? "" : button.dataset.stroke;
+      photo.querySelectorAll("[data-stroke]").forEach((b) => b.setAttribute("aria-pressed", String(b.dataset.stroke === kindOf)));
+      photo.classList.toggle("stroking", Boolean(kindOf));
+    }));
+
+    function stroked() {
+      form.elements.corners.value = JSON.stringify(rings.corners);
+      form.elements.traced.value = JSON.stringify(rings.traced);
+      form.elements.strokes.value = JSON.stringify([[kindOf === "too", stroke]]);
+      form.requestSubmit();
+    }
+
+    function takeInHand(number) {
+      svg.querySelectorAll(".piece-line").forEach((n) => n.classList.toggle("in-hand", n.dataset.number === number.dataset.number));
+      rings.traced = JSON.parse(number.dataset.ring);
+      layDots("traced");
+      touched("traced");
+    }
+    svg.querySelectorAll("[data-ring]").forEach((number) => {
+      number.addEventListener("click", () => takeInHand(number));
+      number.addEventListener("keydown", (event) => {
+        if (event.key !== "Enter" && event.key !== " ") return;
+        event.preventDefault();
+        takeInHand(number);
+      });
+    });
+
+    layDots("traced");
+    layDots("corners");
     form.elements.corners.value = rings.traced.length ? "" : JSON.stringify(rings.corners);
     draw();
 
     svg.addEventListener("pointerdown", (event) => {
       const dot = event.target.closest(".dot");
+      if (kindOf && rings.traced.length) {
+        stroke = [placeOf(event)];
+        svg.setPointerCapture(event.pointerId);
+        event.preventDefault();
+        return;
+      }
       if (!dot) return;
       held = dot;
       dot.setPointerCapture(event.pointerId);
@@ -85,12 +129,21 @@
       dot.focus();
     });
     svg.addEventListener("pointermove", (event) => {
+      if (stroke) {
+        if (stroke.length < 400) stroke.push(placeOf(event));
+        line.setAttribute("points", stroke.map((p) => p[0] * box.width + "," + p[1] * box.height).join(" "));
+        return;
+      }
       if (!held) return;
-      const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
-      rings[held.dataset.kind][held.dataset.at] = [at.x / box.width, at.y / box.height];
+      rings[held.dataset.kind][held.dataset.at] = placeOf(event);
       touched(held.dataset.kind);
     });
-    for (const end of ["pointerup", "pointercancel"]) svg.addEventListener(end, () => { held = null; });
+    for (const end of ["pointerup", "pointercancel"]) {
+      svg.addEventListener(end, () => {
+        if (stroke && end === "pointerup") stroked();
+        held = stroke = null;
+      });
+    }
     svg.addEventListener("keydown", (event) => {
       const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
       const dot = event.target.closest(".dot");
