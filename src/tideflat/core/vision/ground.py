@@ -39,13 +39,11 @@ _UNIT_MM = 150.0
 
 @dataclass(frozen=True, eq=False)
 class Ground:
-    """mask (h, w) bool: the thing. paper (h, w, 3): linear light that paper
-    would have there. bare: the mask without what may be a tinted shadow, or a thing's own dark side; which, its outline has to tell.
-    left (h, w): share of the light that is left against the ground, where it is ground; off (h, w): how far its colour is from the ground's
-    in any light, infinite where nothing is known."""
+    """mask (h, w) bool: the thing. bare: the mask without what may be a tinted shadow, or a thing's own dark side; which, its outline has to
+    tell. left (h, w): share of the light that is left against the ground, where it is ground; off (h, w): how far its colour is from the
+    ground's in any light, infinite where nothing is known."""
 
     mask: np.ndarray
-    paper: np.ndarray
     bare: np.ndarray
     left: np.ndarray
     off: np.ndarray
@@ -79,7 +77,6 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     is_soft = cv2.blur(step, (3, 3)) < _SOFT_STEP
     sure, vague = np.zeros((h, w), bool), np.zeros((h, w), bool)
     lines: tuple[ShadowLine, ...] = (NEUTRAL,)
-    paper_fit = None
     over, strange = np.ones((h, w), np.float32), np.full((h, w), np.inf, np.float32)
     calm = _calm(log, flat.per_mm)
     far_about = np.ones((int(2 * _TINTS_MM * flat.per_mm) | 1,) * 2, np.uint8)
@@ -90,7 +87,6 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
         fit, _, spread_m = _fitted(log, grid, zone, bright=kind == "paper")
         ratio = np.exp(calm - _smooth(fit, grid))
         if kind == "paper":
-            paper_fit = fit
             lines = shadow_lines_of(ratio[zone], is_soft[zone])
             colours = np.zeros((1, 3), np.float32)
         else:
@@ -108,7 +104,6 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
         bright = zone & (np.log(left) > brighter) & ~by_colour
         sure |= by_colour | sharp_parts(bright, zone, over, step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
         vague |= zone & (np.log(left) < -np.maximum(0.10, _SPREADS * spread_m))
-    paper = np.exp(_smooth(paper_fit, grid, most=1.6)) if paper_fit is not None else np.full((h, w, 3), 0.9, np.float32)
     known = flat.known
     # a thing may lie across the sheet's edge: the strip that belongs to neither is bridged where both sides are the thing
     strip = known & ~well_in & ~well_out
@@ -117,7 +112,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     sure |= strip & bridged
     mask = _with_greys(sure, vague, step, flat.per_mm)
     mask = but_reflections(mask & known, known & (well_in | well_out), over, step, flat.per_mm)
-    return Ground(mask, paper.astype(np.float32), _but_tinted(mask, strange, over, flat.per_mm), over, strange)
+    return Ground(mask, _but_tinted(mask, strange, over, flat.per_mm), over, strange)
 
 
 def paper_light(flat: Flat) -> np.ndarray:
