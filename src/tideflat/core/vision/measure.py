@@ -24,7 +24,7 @@ from .things_seen import ThingSeen, things_seen
 #: A pixel larger than this cannot tell two millimetres: a JPEG smears colours over blocks of sixteen pixels.
 _COARSEST_MM = 0.6
 #: How far beside the sheet a thing is looked for, mm.
-_BESIDE_MM = 330.0
+BESIDE_MM = 330.0
 _OTHER_HEIGHT = "something larger lies there, which is not so high: measure it with its own height"
 #: So many things are told at the most.
 _MOST_THINGS = 12
@@ -43,7 +43,7 @@ class Measured:
     cut-out, laid out as outline_mm. corners (4, 2) and traced (m, 2): sheet and outline in the photograph's pixels, for moving by
     hand. shape: the plain solid that it was seen to be, None of another. error_mm: what a side may be off by; None when not sure, as then
     nothing bounds it. height_mm: the height that it was measured with, None where none was known. place_mm: its outline's middle from the
-    sheet's."""
+    sheet's. of_camera: those of ``why`` that are of the sheet and the camera: another look at the thing does not settle them."""
 
     sheet: str
     width_mm: float
@@ -59,6 +59,7 @@ class Measured:
     error_mm: float | None = None
     height_mm: float | None = None
     place_mm: tuple[float, float] = (0.0, 0.0)
+    of_camera: tuple[str, ...] = ()
 
     @property
     def is_sure(self) -> bool:
@@ -122,7 +123,7 @@ def measure_in(
     """``measure_all`` beside a sheet that is found already. Raises FieldError (``height``, ``thing``)."""
     height = _height_in(found, height_mm)
     rgb = photograph.rgb
-    box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
+    box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, BESIDE_MM)
     every = things_seen(rgb, found, box, height)
     standing = [seen for seen in every if _stands(seen)] or every[:1]
     if standing[0] is not every[0]:
@@ -161,14 +162,15 @@ def _measured(rgb: np.ndarray, found: FoundSheet, seen: ThingSeen, height_mm: fl
     why = list(seen.doubts)
     if seen.solid is None and _raggedness(seen.foot) > _RAGGED and seen.is_found:
         why.append("its outline came out ragged; go nearer, or light it more evenly")
-    why += _doubts_of_camera(found, height, by_hand=by_hand)
+    of_camera = _doubts_of_camera(found, height, by_hand=by_hand)
+    why += of_camera
     if height_mm is None and found.pose.tilt_deg > _TELLING_TILT_DEG:
         why.append(
             "its height is not known, and the picture was tilted: write its height, 0 for what lies flat, or take it from straight above"
         )
     error = None if why else _error_mm(found, seen.foot, seen.solid)
     found_so = _described(rgb, found, seen.foot, height, sheet, tuple(why))
-    return replace(found_so, shape=seen.solid, error_mm=error, height_mm=height_mm)
+    return replace(found_so, shape=seen.solid, error_mm=error, height_mm=height_mm, of_camera=tuple(of_camera))
 
 
 def _error_mm(found: FoundSheet, footprint: BaseGeometry, shape: SolidSeen | None) -> float:

@@ -19,7 +19,7 @@ from shapely.affinity import rotate
 from ..errors import FieldError
 from ..formats.photograph import Photograph
 from .ground import tell_apart
-from .measure import Measured, measure_all, measure_in, sheet_in
+from .measure import BESIDE_MM, Measured, measure_in, sheet_in
 from .outlined import parts_of, stood_down
 from .rectified import flatten, reach_mm
 from .sheet import FoundSheet
@@ -38,7 +38,6 @@ _NEAR_MM, _LIKE = 20.0, 0.35
 _SAME_MM, _SAME_SHARE = 1.5, 0.01
 #: Grid of the first look, pixels a mm.
 _PER_MM = 1.0
-_BESIDE_MM = 330.0
 
 _AGREES_NOT = "the two photographs do not agree on it; take both beside the same sheet, with nothing moved between them"
 
@@ -50,18 +49,16 @@ class _One:
 
 
 def measure_both(first: Photograph, second: Photograph, sheet: str = "a4", height_mm: float | None = None) -> tuple[Measured, ...]:
-    """The things of ``measure_all`` in the first, with what the second tells of them; their height solved where it is not given. Raises
-    FieldError as ``measure_all`` does, for either photograph."""
+    """The things of ``measure.measure_all`` in the first, with what the second tells of them; their height solved where it is not given. Raises
+    FieldError as that does, for either photograph."""
     pictures = (_One(first, sheet_in(first, sheet)), _One(second, sheet_in(second, sheet)))
     turns = (0.0, 180.0) if pictures[0].found.size_mm == pictures[1].found.size_mm else (90.0, 270.0)
     is_solved = True
     if height_mm is None:
         height_mm, is_solved = _solved(pictures, sheet, turns)
     own, others = _things(pictures[0], sheet, height_mm), _things(pictures[1], sheet, height_mm)
-    if not own and not others:
-        measure_all(first, sheet, height_mm)  # says why
-    if not own:
-        return others
+    if not own:  # nothing to lay over the first photograph: it says why
+        return measure_in(first, pictures[0].found, sheet, height_mm)
     turn = min(turns, key=lambda t: _mismatch(own, others, t))
     told = tuple(_combined(thing, _twin(thing, others, turn)) for thing in own)
     if not is_solved:
@@ -118,7 +115,7 @@ def _heights_of_tops(pictures: tuple[_One, _One], turns: tuple[float, float]) ->
     seen = []
     for picture in pictures:
         rgb, found = picture.photograph.rgb, picture.found
-        seen.append(flat_solids(rgb, found, reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)))
+        seen.append(flat_solids(rgb, found, reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, BESIDE_MM)))
     (e0, z0), (e1, z1) = ((np.array(p.found.pose.eye[:2]), float(p.found.pose.eye[2])) for p in pictures)
     found_so: list[tuple[float, float]] = []
     for one, other, turn in product(seen[0], seen[1], turns):
@@ -183,7 +180,7 @@ def _first_guess(pictures: tuple[_One, _One], turns: tuple[float, float]) -> flo
 
 def _parts(picture: _One) -> list[shapely.Polygon]:
     rgb, found = picture.photograph.rgb, picture.found
-    box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
+    box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, BESIDE_MM)
     flat = flatten(rgb, found.pose.plane_to_pixel, box, _PER_MM)
     return [part.simplify(0.5) for part in parts_of(tell_apart(flat, found.size_mm).bare, flat)[:2]]
 
@@ -213,12 +210,14 @@ def _twin(thing: Measured, others: Sequence[Measured], turn: float) -> Measured 
 
 
 def _combined(thing: Measured, twin: Measured | None) -> Measured:
-    """The surer of the two; where both doubt and tell the same, that is an answer."""
+    """The surer of the two; where both doubt its edges and tell the same, that is an answer. A sheet of another size than was said makes both
+    alike wrong: doubts of sheet and camera stay."""
     if thing.is_sure or twin is None:
         return thing
     if twin.is_sure:
         return replace(twin, corners=thing.corners, traced=thing.traced, place_mm=thing.place_mm)
     pairs = ((thing.width_mm, twin.width_mm), (thing.depth_mm, twin.depth_mm))
     if all(abs(a - b) <= max(_SAME_MM, _SAME_SHARE * a) for a, b in pairs):
-        return replace(thing, why=(), error_mm=max(_SAME_MM, *(abs(a - b) for a, b in pairs)))
+        error = max(_SAME_MM, *(abs(a - b) for a, b in pairs))
+        return replace(thing, why=thing.of_camera, error_mm=None if thing.of_camera else error)
     return thing

@@ -51,6 +51,8 @@ WHATS = ("prop", "cloth", "surface")
 PHOTOGRAPHS_A_MINUTE = 30
 #: So many things of one photograph are kept at once.
 MOST_PIECES = 12
+#: What a plain solid that was seen is offered as.
+KIND_OF_SHAPE = {"disc": "round", "rectangle": "square", "taper": "dish"}
 
 
 @stylist_required
@@ -142,7 +144,7 @@ def _piece(found: Any, skin_key: str, traced: list[list[float]], shown: Shown, n
     """One thing as the page shows it."""
     points = found.outline_mm.round(1).tolist()
     told = [{"hex": h, "share": round(s, 3)} for h, s in found.colours]
-    kind = guessed_kind(found.outline_mm, found.height_mm or 0.0)
+    kind = KIND_OF_SHAPE.get(found.shape.kind if found.shape else "") or guessed_kind(found.outline_mm, found.height_mm or 0.0)
     wide, high = shown.pixels
     return {
         "number": number,
