@@ -15,7 +15,8 @@ NONE = np.zeros((4, 2))
 
 def told(width: float, depth: float, *why: str, of_camera: tuple[str, ...] = ()) -> Measured:
     skin = np.zeros((2, 2, 4), np.uint8)
-    return Measured("a4", width, depth, NONE, (("#808080", 1.0),), (*why, *of_camera), skin, NONE, NONE, 20.0, height_mm=9.0, of_camera=of_camera)
+    whole = (*why, *of_camera)
+    return Measured("a4", width, depth, NONE, (("#808080", 1.0),), whole, skin, NONE, NONE, 20.0, height_mm=9.0, of_camera=of_camera)
 
 
 @pytest.mark.parametrize(("second", "is_sure"), [(101.4, True), (101.6, False)])

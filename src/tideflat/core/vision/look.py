@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
@@ -25,24 +24,14 @@ class Look:
     ground: Ground
     told: np.ndarray
 
-    def inside(self, polygon: BaseGeometry) -> np.ndarray:
-        """(h, w) bool."""
-        mask = np.zeros(self.flat.known.shape, np.uint8)
-        for part in getattr(polygon, "geoms", [polygon]):
-            if part.geom_type == "Polygon" and not part.is_empty:
-                cv2.fillPoly(mask, [np.rint(self.flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
-                for hole in part.interiors:
-                    cv2.fillPoly(mask, [np.rint(self.flat.pixels(np.array(hole.coords)) - 0.5).astype(np.int32)], 0)
-        return mask.astype(bool)
-
     def covered(self, polygon: BaseGeometry) -> float:
         """Share of it that is told from the ground."""
-        inside = self.inside(polygon)
+        inside = self.flat.inside(polygon)
         return float(self.told[inside].mean()) if inside.any() else 0.0
 
     def is_like(self, one: shapely.Polygon, other: shapely.Polygon) -> bool:
         """Whether two places are of one colour."""
-        colours = [self.flat.rgb[self.inside(p)] for p in (one, other)]
+        colours = [self.flat.rgb[self.flat.inside(p)] for p in (one, other)]
         if not all(len(c) for c in colours):
             return False
         first, second = (np.log(np.maximum(linear(np.median(c, axis=0)[None, None].astype(np.uint8))[0, 0], LEAST_LIGHT)) for c in colours)
@@ -50,7 +39,7 @@ class Look:
 
     def light(self, polygon: BaseGeometry) -> tuple[float, float]:
         """(share of the ground's light that is left there, how strange its colour is to the ground), medians."""
-        inside = self.inside(polygon)
+        inside = self.flat.inside(polygon)
         if not inside.any():
             return 1.0, 0.0
         off = self.ground.off[inside]

@@ -51,9 +51,7 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
     """The outline of what a part of the mask shows, without the shadow that hangs on it, and without its own side in shadow. Where it is
     not told whether what hangs on it is a shadow, and that alters its size, that is a doubt."""
     whole, edge, fine = _outline_of(part, flat, rgb, found)
-    inside = np.zeros(ground.mask.shape, np.uint8)
-    cv2.fillPoly(inside, [np.rint(flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
-    own = inside.astype(bool)
+    own = flat.inside(part)
     doubts = _doubts_of_place(whole, found)
     if _apart(part, whole) > _LOST_MM:
         doubts.append(GOES_ON)

@@ -27,7 +27,7 @@ _ONE_SIDED = 0.35
 
 def face_of(outline: shapely.Polygon, flat: Flat, height_mm: float) -> shapely.Polygon | None:
     """The lit face within an outline, mm; None where nothing dark hangs on one side of it."""
-    inside = _inside(outline, flat).astype(np.uint8)
+    inside = flat.inside(outline).astype(np.uint8)
     light = np.log(np.maximum(cv2.GaussianBlur(linear(flat.rgb), (0, 0), max(0.6, 0.4 * flat.per_mm)).mean(axis=2), LEAST_LIGHT))
     core = cv2.erode(inside, np.ones((3, 3), np.uint8)).astype(bool)
     if core.sum() < 60:
@@ -63,20 +63,12 @@ def is_dark(region: BaseGeometry, thing: shapely.Polygon, fine: Flat, left: np.n
     """Whether a region is much darker than a thing, and than the ground would be there, nearly all over: its unlit side may lie there. left
     (h, w): share of the ground's light, over ``coarse``."""
     light = linear(fine.rgb).mean(axis=2)
-    own, there, against = light[_inside(thing, fine)], light[_inside(region, fine)], left[_inside(region, coarse)]
+    own, there, against = light[fine.inside(thing)], light[fine.inside(region)], left[coarse.inside(region)]
     return (
         min(len(own), len(there), len(against)) > 0
         and float((there < _DARK * np.median(own)).mean()) > _ALL_OVER
         and float((against < _DARK).mean()) > _ALL_OVER
     )
-
-
-def _inside(region: BaseGeometry, flat: Flat) -> np.ndarray:
-    mask = np.zeros(flat.rgb.shape[:2], np.uint8)
-    for part in getattr(region, "geoms", [region]):
-        if part.geom_type == "Polygon" and not part.is_empty:
-            cv2.fillPoly(mask, [np.rint(flat.pixels(np.array(part.exterior.coords)) - 0.5).astype(np.int32)], 1)
-    return mask.astype(bool)
 
 
 def hangs_on(strip: BaseGeometry, outline: shapely.Polygon, height_mm: float) -> bool:

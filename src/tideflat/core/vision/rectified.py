@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import ROUNDING
 from .pose import Pose
@@ -25,6 +26,15 @@ class Flat:
     def mm(self, pixels: np.ndarray) -> np.ndarray:
         """Table mm (n, 2) of pixel positions (n, 2) in which whole numbers are pixels' corners."""
         return np.column_stack([self.left + pixels[:, 0] / self.per_mm, self.far - pixels[:, 1] / self.per_mm])
+
+    def inside(self, region: BaseGeometry) -> np.ndarray:
+        """(h, w) bool: the pixels whose middles lie in a region, mm."""
+        mask = np.zeros(self.known.shape, np.uint8)
+        for part in getattr(region, "geoms", [region]):
+            if part.geom_type == "Polygon" and not part.is_empty:
+                for ring, value in ((part.exterior, 1), *((hole, 0) for hole in part.interiors)):
+                    cv2.fillPoly(mask, [np.rint(self.pixels(np.array(ring.coords)) - 0.5).astype(np.int32)], value)
+        return mask.astype(bool)
 
     def pixels(self, mm: np.ndarray) -> np.ndarray:
         """The reverse of ``mm``."""

@@ -49,8 +49,8 @@ class _One:
 
 
 def measure_both(first: Photograph, second: Photograph, sheet: str = "a4", height_mm: float | None = None) -> tuple[Measured, ...]:
-    """The things of ``measure.measure_all`` in the first, with what the second tells of them; their height solved where it is not given. Raises
-    FieldError as that does, for either photograph."""
+    """The things of ``measure.measure_all`` in the first, with what the second tells of them; their height solved where it is not given.
+    Raises FieldError as that does, for either photograph."""
     pictures = (_One(first, sheet_in(first, sheet)), _One(second, sheet_in(second, sheet)))
     turns = (0.0, 180.0) if pictures[0].found.size_mm == pictures[1].found.size_mm else (90.0, 270.0)
     is_solved = True
@@ -210,8 +210,8 @@ def _twin(thing: Measured, others: Sequence[Measured], turn: float) -> Measured 
 
 
 def _combined(thing: Measured, twin: Measured | None) -> Measured:
-    """The surer of the two; where both doubt its edges and tell the same, that is an answer. A sheet of another size than was said makes both
-    alike wrong: doubts of sheet and camera stay."""
+    """The surer of the two; where both doubt its edges and tell the same, that is an answer. A sheet of another size than was said makes
+    both alike wrong: doubts of sheet and camera stay."""
     if thing.is_sure or twin is None:
         return thing
     if twin.is_sure:
