@@ -152,3 +152,5 @@ LOGGING = {
 
 #: Whether windows are given the scene's drawn light; it is worked out in a process of its own.
 DRAWS_LIGHT = True
+#: Whether it is tried if this machine's renderer can be compiled for it.
+TRIES_COMPILING = True

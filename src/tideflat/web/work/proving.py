@@ -13,6 +13,7 @@ import numpy as np
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.core.lit import lit_picture
+from tideflat.core.render.compiled import compiled
 from tideflat.core.render.developing import developed
 from tideflat.core.render.proof import USUAL_WIDTH, Proof, exposure_of, proof_of
 
@@ -57,7 +58,8 @@ def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
         say({"share": _FIRST_SHARE + (1 - _FIRST_SHARE) * share, "told": [told]})
         return goes_on()
 
-    whole = proof_of(picture, width, job.get("samples", SAMPLES), apart=True, exposure=exposure, watch=watch)
+    with compiled():  # what there is to compile takes longer than a first look
+        whole = proof_of(picture, width, job.get("samples", SAMPLES), apart=True, exposure=exposure, watch=watch)
     told.update(finished(whole))
     say({"share": 1.0, "told": [told]})
     say({"end": True, "reason": None})

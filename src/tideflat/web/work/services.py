@@ -20,8 +20,10 @@ from typing import Any
 from django.db import connection
 from django.utils import timezone
 
+from tideflat.core.render.compiled import named
 from tideflat.web.accounts.models import Studio
 
+from . import quicker
 from .models import Work
 
 #: Jobs of one process of the server at a time; others wait.
@@ -98,8 +100,19 @@ class _Spare:
     def _new(self) -> subprocess.Popen[str]:
         command = [sys.executable, "-m", "tideflat.web.work.worker", *([self._kind] if self._kind else [])]
         return subprocess.Popen(  # noqa: S603
-            command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True
+            command,
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
+            start_new_session=True,
+            env=_environment(self._kind),
         )
+
+
+def _environment(kind: str) -> dict[str, str] | None:
+    """A proof's process is told by what it may compile its renderer."""
+    return named(quicker.library()) if kind == "proof" else None
 
 
 #: One for most jobs, and one that has loaded the renderer.
@@ -108,6 +121,7 @@ _SPARE, _PROVING = _Spare(), _Spare("proof")
 
 def prepare(kind: str = "") -> None:
     """Somebody may ask soon. A process that waits ends by itself with the server that made it."""
+    quicker.look()
     (_PROVING if kind == "proof" else _SPARE).made()
 
 
@@ -204,6 +218,8 @@ def _work(pk: int, kind: str, job: dict[str, Any]) -> None:
                     break
         if end["state"] == Work.FAILED and not Work.objects.filter(pk=pk, is_to_stop=False).exists():
             end = {"state": Work.STOPPED, "reason": ""}
+        if end["state"] == Work.FAILED and kind == "proof":
+            quicker.distrust()
     except (BrokenPipeError, ValueError):
         pass
     finally:
