@@ -303,8 +303,38 @@ def test_a_proof_is_begun_told_settled_and_mixed(row, ada, vic, hand, monkeypatc
     assert np.abs(usual - decoded(proof["picture"])[..., :3]).mean() < 6  # mixed as it was shown
     assert usual.mean() - dimmed.mean() > 5
     assert ada.get(f"{address}{work.pk}/mixed.jpg", {"s-window": "bright"}).status_code == 400
+    assert proof["cards"] == [] and "data-swap" not in page
     hand.do("light-set", id="window", field="stops", value="1")
     assert b"data-picture" not in ada.get(address, {"setup": "main"}).content  # of another state there is none
+
+
+def test_a_card_in_a_proof_is_swapped_without_a_new_one(row, ada, hand, monkeypatch):
+    pytest.importorskip("mitsuba")
+    monkeypatch.setattr(services.threading, "Thread", NoThread)
+    hand.do("light-add", what="window")
+    hand.do("light-add", what="white-card")
+    (card,) = hand.document["cards"]
+    ada.post(f"/scenes/{row.pk}/proof/begin/", {"setup": "main"})
+    work = Work.objects.get(kind="proof")
+    _, (pk, kind, job) = NoThread.jobs[-1]
+    services._work(pk, kind, {**job, "width": 96, "samples": 16})
+    work.refresh_from_db()
+    (proof,) = json.loads(work.told)
+    assert work.state == Work.DONE and proof["words"] == "settled, 16 samples"
+    assert [c["id"] for c in proof["cards"]] == [card["id"]]
+    page = ada.get(f"/scenes/{row.pk}/proof/", {"setup": "main"}).content.decode()
+    assert page.count("data-swap=") == 1 and "white card in the proof: swapped for another" in page
+
+    def mean(**asked: str) -> float:
+        content = ada.get(f"/scenes/{row.pk}/proof/{work.pk}/mixed.jpg", asked).content
+        return float(cv2.imdecode(np.frombuffer(content, np.uint8), 1).mean())
+
+    own = f"c-{card['id']}"
+    usual, white, grey, black = (mean(**{own: what}) for what in ("", "white", "grey", "black"))
+    assert usual == pytest.approx(white, abs=0.2)
+    assert white - 0.3 > grey > black + 0.3
+    assert mean(**{own: "violet", "c-nobody": "black"}) == usual  # what is not offered changes nothing
+    assert mean(**{own: "black", "s-window": "-6"}) == mean(**{"s-window": "-6"})  # without a light the card gives nothing
 
 
 def test_a_proof_begins_with_what_the_drawn_light_is_exposed_for(row, ada, hand, monkeypatch):

@@ -115,13 +115,17 @@ class Lighting:
         casters, count = self.casters, self.casters.patch_count
         if not self.sources or not count:
             return np.zeros((len(self.sources), count, 3))
-        lit = np.stack([self.kept("patches", partial(self._lit_patches, source), source) for source in self.sources])
-        rho = casters.gives_back
+        lit, rho = self.lit, casters.gives_back
         found = np.empty((len(self.sources), count, 3))
         for channel in range(3):
             colour = np.array([s.rgb[channel] for s in self.sources])
             found[..., channel] = (self._all_bounces[channel] @ (rho[:, channel, None] * (lit * colour[:, None]).T)).T
         return found
+
+    @property
+    def lit(self) -> np.ndarray:
+        """(sources, patches) lux straight on each patch from each source, or from the sky."""
+        return np.stack([self.kept("patches", partial(self._lit_patches, source), source) for source in self.sources])
 
     @cached_property
     def _all_bounces(self) -> np.ndarray:

@@ -9,14 +9,17 @@ from functools import partial
 from importlib.util import find_spec
 from typing import Any
 
+import numpy as np
 from django.core.cache import cache
 
 from tideflat.core.evaluate import Picture
+from tideflat.core.facts.light import CARD_REFLECTANCE
+from tideflat.core.render.carded import share_of
 from tideflat.web.bridge.light_words import light_name
 from tideflat.web.stores.models import StoreImage
 from tideflat.web.work import services as work
 from tideflat.web.work.models import Work
-from tideflat.web.work.proving import bytes_in, mixed
+from tideflat.web.work.proving import OFF_STOPS, Swapped, bytes_in, mixed
 
 from .building import about
 from .models import Scene, Version, VersionProof
@@ -29,11 +32,12 @@ KIND = "proof"
 
 @dataclass(frozen=True)
 class Shown:
-    """picture: an address that holds it, empty before there is one; lights: (id, name) of those that can be mixed anew."""
+    """picture: an address that holds it, empty before there is one; lights, cards: (id, name) of those that can be mixed anew, or swapped."""
 
     picture: str
     words: str
     lights: tuple[tuple[str, str], ...]
+    cards: tuple[tuple[str, str], ...]
     is_usual: bool
 
 
@@ -114,12 +118,27 @@ def told_of(found: Work | None) -> Shown | None:
         return None
     first = told[0]
     lights = tuple((g["light"], light_name(g["light"])) for g in first["groups"])
-    return Shown(first["picture"], first["words"], lights, first["is_usual"])
+    cards = tuple((c["id"], light_name(c["id"])) for c in first.get("cards", ()))
+    return Shown(first["picture"], first["words"], lights, cards, first["is_usual"])
 
 
-def mixed_anew(found: Work, strengths: dict[str, float]) -> bytes | None:
-    """A JPEG of its lights, each so many stops stronger; None where it is not settled."""
+#: What a card may be swapped for, each what it gives back: what is told of matt cards alone holds for matt ones alone.
+GREY = 0.35
+CARDS = {"white": CARD_REFLECTANCE["white"], "grey": GREY, "black": CARD_REFLECTANCE["black"]}
+
+
+def mixed_anew(found: Work, strengths: dict[str, float], cards: dict[str, str] | None = None) -> bytes | None:
+    """A JPEG of its lights, each so many stops stronger, with cards (by id) swapped for another of CARDS; None where it is not settled."""
     told = json.loads(found.told)
     if not told or not told[0]["groups"]:
         return None
-    return mixed({g["light"]: bytes_in(g["picture"]) for g in told[0]["groups"]}, strengths)
+    groups = {g["light"]: bytes_in(g["picture"]) for g in told[0]["groups"]}
+    stops = {light: strengths.get(light, 0.0) for light in groups}
+    alight = {light: by if by > OFF_STOPS else -np.inf for light, by in stops.items()}
+    swapped = []
+    for card in told[0].get("cards", ()):
+        becomes = CARDS.get((cards or {}).get(card["id"], ""))
+        if becomes is not None:
+            lux = {light: np.array(on) for light, on in card["lux"].items()}
+            swapped.append(Swapped(bytes_in(card["picture"]), share_of(np.array(card["rgb"]), lux, np.full(3, becomes), alight)))
+    return mixed(groups, strengths, swapped)

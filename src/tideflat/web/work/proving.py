@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import base64
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import cv2
@@ -13,9 +15,10 @@ import numpy as np
 from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.core.lit import lit_picture
+from tideflat.core.render.carded import card_lights, card_picture
 from tideflat.core.render.compiled import compiled
 from tideflat.core.render.developing import developed
-from tideflat.core.render.proof import USUAL_WIDTH, Proof, exposure_of, proof_of
+from tideflat.core.render.proof import USUAL_WIDTH, Proof, exposure_of, proof_of, size_of
 
 #: The first look: half as wide, of so few samples; then so many of each light.
 FIRST_SAMPLES, SAMPLES = 4, 16
@@ -35,7 +38,7 @@ def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
     skins = {key: _pixels(data) for key, data in job["skins"].items()}
     asked = Picture(scene, scene.setup(job["setup"]), skins)
     picture = lit_picture(asked)
-    told: dict[str, Any] = {"picture": "", "groups": [], "words": "looking", "is_usual": not asked.scene.lights, "size": []}
+    told: dict[str, Any] = {"picture": "", "groups": [], "cards": [], "words": "looking", "is_usual": not asked.scene.lights, "size": []}
     say({"share": 0.02, "told": [told]})
 
     def first_watch(share: float, _: np.ndarray) -> bool:
@@ -61,8 +64,23 @@ def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
     with compiled():  # what there is to compile takes longer than a first look
         whole = proof_of(picture, width, job.get("samples", SAMPLES), apart=True, exposure=exposure, watch=watch)
     told.update(finished(whole))
+    cards = card_lights(picture) if whole.is_whole and whole.light else ()
+    settled = _words(whole)
+    for k, light in enumerate(cards):
+        told["words"] = f"{settled}; what a card gives follows" + (f", {k + 1} of {len(cards)}" if len(cards) > 1 else "")
+        say({"share": 1.0 if not k else k / len(cards), "told": [told]})
+        given = card_picture(picture, light, size_of(picture, width), whole.samples, exposure, whole.guides, partial(_card_watch, k, len(cards), say, goes_on))
+        if given is None:
+            return
+        told["cards"].append({"id": light.card.id, "picture": _address(coded(given)), "rgb": light.rgb.tolist(), "lux": {key: on.tolist() for key, on in light.lux.items()}})
+    told["words"] = settled
     say({"share": 1.0, "told": [told]})
     say({"end": True, "reason": None})
+
+
+def _card_watch(k: int, count: int, say: Say, goes_on: Callable[[], bool], share: float) -> bool:
+    say({"share": (k + share) / count})
+    return goes_on()
 
 
 def finished(proof: Proof) -> dict[str, Any]:
@@ -72,9 +90,14 @@ def finished(proof: Proof) -> dict[str, Any]:
     return {
         "picture": _address(shown),
         "groups": groups,
-        "words": f"settled, {proof.samples} samples",
+        "cards": [],
+        "words": _words(proof),
         "size": [shown.shape[1], shown.shape[0]],
     }
+
+
+def _words(proof: Proof) -> str:
+    return f"settled, {proof.samples} samples"
 
 
 #: Linear light up to so many times white goes into a byte by its square root, so that light can be mixed again.
@@ -86,18 +109,24 @@ def coded(light: np.ndarray) -> np.ndarray:
     return np.rint(np.sqrt(np.clip(light / MOST_LIGHT, 0, 1)) * 255).astype(np.uint8)  # type: ignore[no-any-return]
 
 
-def mixed(groups: dict[str, bytes], strengths: dict[str, float]) -> bytes:
-    """A JPEG of lights together, each (WebP as coded) made stronger by so many stops."""
-    total: np.ndarray | None = None
+@dataclass(frozen=True, slots=True)
+class Swapped:
+    """data: WebP, as coded, of what a card would give if it gave everything back; more: (3,) how much of that is added to what there is."""
+
+    data: bytes
+    more: np.ndarray
+
+
+def mixed(groups: dict[str, bytes], strengths: dict[str, float], swapped: Sequence[Swapped] = ()) -> bytes:
+    """A JPEG of lights together, each (WebP as coded) made stronger by so many stops, with cards swapped."""
+    total = np.zeros_like(_linear(next(iter(groups.values()))))
     for light, data in groups.items():
         stops = strengths.get(light, 0.0)
-        if stops <= OFF_STOPS:
-            continue
-        linear = _linear(data) * np.float32(2.0**stops)
-        total = linear if total is None else total + linear
-    if total is None:  # all of them off
-        total = np.zeros_like(_linear(next(iter(groups.values()))))
-    return cv2.imencode(".jpg", developed(total), [cv2.IMWRITE_JPEG_QUALITY, 90])[1].tobytes()
+        if stops > OFF_STOPS:
+            total += _linear(data) * np.float32(2.0**stops)
+    for card in swapped:
+        total += _linear(card.data) * card.more.astype(np.float32)[::-1]  # decoded, blue comes first
+    return cv2.imencode(".jpg", developed(np.maximum(total, 0)), [cv2.IMWRITE_JPEG_QUALITY, 90])[1].tobytes()
 
 
 _LINEAR = ((np.arange(256) / 255) ** 2 * MOST_LIGHT).astype(np.float32)

@@ -61,7 +61,7 @@ def stop_proof(request: StudioRequest, scene_id: int, work_id: int) -> HttpRespo
 @member_required
 @require_GET
 def proof_mixed(request: StudioRequest, scene_id: int, work_id: int) -> HttpResponse:
-    """Its lights together, each so many stops stronger (``s-ID``)."""
+    """Its lights together, each so many stops stronger (``s-ID``), with cards swapped (``c-ID``: what for)."""
     row = find_scene(request, scene_id)
     found = _one(row, work_id)
     if too_many_here("mixed", str(request.user.pk), MIXED_A_MINUTE, 60):
@@ -74,7 +74,7 @@ def proof_mixed(request: StudioRequest, scene_id: int, work_id: int) -> HttpResp
                 strengths[key[2:]] = min(_MOST_STOPS, max(-_MOST_STOPS, fields.number(key)))
             except FieldError as error:
                 return notice(request, error_words(error))
-    picture = mixed_anew(found, strengths)
+    picture = mixed_anew(found, strengths, {key[2:]: request.GET[key] for key in request.GET if key.startswith("c-")})
     if picture is None:
         raise Http404
     return HttpResponse(picture, content_type="image/jpeg")

@@ -1,4 +1,4 @@
-// A proof in the place of the frame: begun, wiped across, its lights mixed anew.
+// A proof in the place of the frame: begun, wiped across, its lights mixed anew, its cards swapped.
 
 import { byId, stage } from "../state.js";
 import { sent } from "../requests.js";
@@ -46,7 +46,8 @@ function wipe() {
 let mixing = false, wanted = null;
 
 async function mix(work) {
-  const values = Object.fromEntries(Array.from(document.querySelectorAll("[data-mix]"), (n) => ["s-" + n.dataset.mix, n.value]));
+  const read = (mark, name) => Array.from(document.querySelectorAll(`[data-${name}]`), (n) => [mark + n.dataset[name], n.value]);
+  const values = Object.fromEntries([...read("s-", "mix"), ...read("c-", "swap")]);
   if (mixing) { wanted = work; return; }
   mixing = true;
   const image = byId("frame-proof"), address = `${stage().dataset.url}proof/${work}/mixed.jpg?${new URLSearchParams(values)}`;
@@ -69,6 +70,7 @@ document.addEventListener("click", (event) => {
   if (stop) asked("POST", `proof/${stop.dataset.stopProof}/stop/`);
 });
 document.addEventListener("change", (event) => {
+  if (event.target.dataset && event.target.dataset.swap) mix(event.target.dataset.work);
   if (event.target.id !== "proof-against") return;
   chosen = event.target.value;
   const slider = byId("proof-wipe");
