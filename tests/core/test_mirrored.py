@@ -187,3 +187,20 @@ def test_ends_and_what_is_not_turned_keep_their_facets():
     for shape in (TALL, PLATE, BALL):
         body = bodied(shape)
         assert np.array_equal(smoothed(body, np.array([[460.0, 310, body.z_max]]), up), up)
+
+
+@pytest.mark.parametrize(("height", "is_mirrored"), [(480, True), (1200, False)])
+def test_a_glossy_print_behind_mirrors_the_lamp_only_from_where_its_mirror_image_meets_the_lens(height, is_mirrored):
+    """By hand: a panel upright at y = 570 shows what lies as far behind it. The lens stands low before it; it sees the panel up to z = 600."""
+    panel = {"kind": "box", "width": 900, "depth": 4, "height": 600}
+    things = [thing(1, panel, 450, 570, finish="gloss"), thing(2, BALL, 450, 200, role="hero")]
+    value = table([lamp([450, -900, height], [0, 1, -0.2])], things, camera={"elevation": 0, "aim": [450, 400, 200], "distance": 1500})
+    seen, found = shown(value)
+    on_print = [s for s in found if s.placement == "p1" and s.kind == "lights"]
+    assert bool(on_print) is is_mirrored
+    lens, image = seen.view.position, np.array([450, 2 * 568 + 900, height])  # the panel's front stands at 568
+    share = (568 - lens[1]) / (image[1] - lens[1])
+    z = lens[2] + share * (image[2] - lens[2])
+    assert bool(z < 600) is is_mirrored
+    if is_mirrored:
+        assert middle_of(on_print[0]) == pytest.approx(frame_place(seen.view, [450, 568, z]), abs=0.01)
