@@ -69,10 +69,25 @@ def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
     for k, light in enumerate(cards):
         told["words"] = f"{settled}; what a card gives follows" + (f", {k + 1} of {len(cards)}" if len(cards) > 1 else "")
         say({"share": 1.0 if not k else k / len(cards), "told": [told]})
-        given = card_picture(picture, light, size_of(picture, width), whole.samples, exposure, whole.guides, partial(_card_watch, k, len(cards), say, goes_on))
+        given = card_picture(
+            picture,
+            light,
+            size_of(picture, width),
+            whole.samples,
+            exposure,
+            whole.guides,
+            partial(_card_watch, k, len(cards), say, goes_on),
+        )
         if given is None:
             return
-        told["cards"].append({"id": light.card.id, "picture": _address(coded(given)), "rgb": light.rgb.tolist(), "lux": {key: on.tolist() for key, on in light.lux.items()}})
+        told["cards"].append(
+            {
+                "id": light.card.id,
+                "picture": _address(coded(given)),
+                "rgb": light.rgb.tolist(),
+                "lux": {key: on.tolist() for key, on in light.lux.items()},
+            }
+        )
     told["words"] = settled
     say({"share": 1.0, "told": [told]})
     say({"end": True, "reason": None})
