@@ -11,9 +11,11 @@ from shapely.affinity import scale
 from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import ROUNDING
+from .dark_sides import with_dark_sides
 from .edge_doubts import EdgeSeen, edge_seen
+from .edge_support import edge_picture
 from .ground import Ground, linear
-from .peeled import face_of, hangs_on, is_dark
+from .peeled import face_of, hangs_on
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 
@@ -28,12 +30,12 @@ _HARDLY, _APART_MM, _PEELED_MM = 0.015, 1.5, 0.3
 #: An outline that is so much smaller than what was found at first, mm, has lost a piece of it.
 _LOST_MM = 5.0
 GOES_ON = "it goes on past what was taken; put its outline by hand, or lay it wholly on the sheet or beside it"
-#: A low thing shows less of its sides than this share of it.
-_LOW_SIDE = 0.2
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
 #: Half of what is too thin to belong to a thing's outline, mm.
 _SPIKE_MM = 0.35
+#: Half of what is narrow, mm; and what of its edge is to be its own.
+_TOOTH_MM, _TOOTH_OWN = 1.1, 0.7
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,10 +67,9 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
             is_open = _apart(whole, less) > _APART_MM
     face = face_of(whole, fine, height_mm)
     foot = stood_down(whole, found, height_mm)
-    below = thrown_down(whole, found, height_mm)
-    side = below.difference(whole).buffer(-0.3)
-    if face is None and not side.is_empty and side.area < _LOW_SIDE * whole.area and is_dark(side, whole, fine, ground.left, flat):
-        foot = _largest(below)  # only its top was told from the ground: its side is as dark as its shadow
+    if face is None and height_mm > 0:
+        eye, k = np.array(found.pose.eye[:2], dtype=float), found.pose.enlargement_at(height_mm)
+        foot = stood_down(_largest(with_dark_sides(whole, edge_picture(fine), ground.left, flat, eye, k)), found, height_mm)
     if face is not None:
         face = _sharpened(face, fine)
         peeled = _largest(whole.intersection(thrown_down(face, found, height_mm)))
@@ -128,7 +129,20 @@ def _outline_of(first: shapely.Polygon, flat: Flat, rgb: np.ndarray, found: Foun
     else:
         outline = _sharpened(_sharpened(first, flat), flat)
     outline = _without_spikes(outline)
-    return outline, edge_seen(outline, flat), flat
+    edge = edge_seen(outline, flat)
+    plain = _without_teeth(outline, edge)
+    return (outline, edge, flat) if plain is outline else (plain, edge_seen(plain, flat), flat)
+
+
+def _without_teeth(outline: shapely.Polygon, edge: EdgeSeen) -> shapely.Polygon:
+    """Without what is narrow, sticks out and has no edge of its own all round, as a leaf's tip has."""
+    opened = outline.buffer(-_TOOTH_MM).buffer(1.02 * _TOOTH_MM).intersection(outline)
+    teeth = [g for g in getattr(outline.difference(opened), "geoms", [outline.difference(opened)]) if g.area > _TOOTH_MM**2 / 4]
+    for tooth in teeth:
+        along = shapely.contains_xy(tooth.buffer(0.4), edge.places)
+        if along.any() and edge.is_own[along].mean() < _TOOTH_OWN:
+            outline = _largest(outline.difference(tooth.buffer(0.05)))
+    return outline
 
 
 def _without_spikes(outline: shapely.Polygon) -> shapely.Polygon:

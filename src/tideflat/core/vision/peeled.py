@@ -16,11 +16,9 @@ from .ground import linear
 from .rectified import Flat
 
 #: A strip has less than this share of the face's light, and is no wider, mm, than so many heights and a little.
-_DARK, _HEIGHTS, _LITTLE_MM = 0.5, 4.0, 3.0
+_DARK, SHADOW_HEIGHTS, SHADOW_LITTLE_MM = 0.5, 4.0, 3.0
 #: The face is at least this share of the whole, and the strip so much of it; of the strip's border so much is the whole's.
 _LEAST_FACE, _LEAST_STRIP, _LEAST_OUTER = 0.45, 0.015, 0.3
-#: So much of a region is dark where it is dark all over.
-_ALL_OVER = 0.7
 #: A strip hangs on one side: the ways out of its outer border have so much of a common way.
 _ONE_SIDED = 0.35
 
@@ -59,21 +57,9 @@ def face_of(outline: shapely.Polygon, flat: Flat, height_mm: float) -> shapely.P
     return polygon if hangs_on(strip, outline, height_mm) else None
 
 
-def is_dark(region: BaseGeometry, thing: shapely.Polygon, fine: Flat, left: np.ndarray, coarse: Flat) -> bool:
-    """Whether a region is much darker than a thing, and than the ground would be there, nearly all over: its unlit side may lie there. left
-    (h, w): share of the ground's light, over ``coarse``."""
-    light = linear(fine.rgb).mean(axis=2)
-    own, there, against = light[fine.inside(thing)], light[fine.inside(region)], left[coarse.inside(region)]
-    return (
-        min(len(own), len(there), len(against)) > 0
-        and float((there < _DARK * np.median(own)).mean()) > _ALL_OVER
-        and float((against < _DARK).mean()) > _ALL_OVER
-    )
-
-
 def hangs_on(strip: BaseGeometry, outline: shapely.Polygon, height_mm: float) -> bool:
     """Whether what is dark lies along one side of the whole, no wider than a shadow of that height."""
-    most = _HEIGHTS * height_mm + _LITTLE_MM
+    most = SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM
     if not strip.buffer(-most / 2).is_empty:
         return False
     outer = outline.exterior.intersection(strip.buffer(0.6))

@@ -15,7 +15,7 @@ import numpy as np
 from ..tolerances import ROUNDING, SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
-from .sheet_lines import quadrilaterals_of_lines
+from .sheet_lines import CUT_OFF, quadrilaterals_of_lines
 
 SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 #: Long side, pixels, of the small picture that sheets are looked for in.
@@ -168,7 +168,7 @@ def _clockwise(corners: np.ndarray) -> np.ndarray:
 
 def _rated(corners: np.ndarray, light: np.ndarray, kind: str, focal_35mm: float | None) -> float | None:
     h, w = light.shape
-    if corners.min() < -0.03 * w or (corners.max(axis=0) > [1.03 * w, 1.03 * h]).any():
+    if corners.min() < -CUT_OFF * w or (corners.max(axis=0) > [w + CUT_OFF * w, h + CUT_OFF * w]).any():
         return None
     area = cv2.contourArea(corners.astype(np.float32)) / light.size
     _, pose = _lies(corners + 0.5, kind, (w, h), focal_35mm)

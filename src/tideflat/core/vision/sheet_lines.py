@@ -23,6 +23,8 @@ _DEEP_PX, _UNEVEN = (5.0, 14.0), 0.25
 _MOST_LINES = 22
 #: An edge is seen along so much of its length at least, and the four together along so much.
 _LEAST_SEEN, _LEAST_ALL_SEEN = 0.22, 0.45
+#: A corner may lie so far outside of the picture, of its width, where its edges are seen.
+CUT_OFF = 0.1
 #: The turn from one edge to the next, degrees.
 _LEAST_TURN, _MOST_TURN = 40.0, 140.0
 
@@ -64,7 +66,7 @@ def quadrilaterals_of_lines(light: np.ndarray) -> Iterator[np.ndarray]:
             continue
         four = [lines[order[k]] for k in chosen]
         corners = _meet(four)
-        if corners is None or corners.min() < -0.03 * w or (corners.max(axis=0) > [1.03 * w, 1.03 * h]).any():
+        if corners is None or corners.min() < -CUT_OFF * w or (corners.max(axis=0) > [w + CUT_OFF * w, h + CUT_OFF * w]).any():
             continue
         seen = [line.seen_between(a, b) for line, a, b in zip(four, corners, np.roll(corners, -1, axis=0), strict=True)]
         if min(seen) >= _LEAST_SEEN and float(np.mean(seen)) >= _LEAST_ALL_SEEN and _inside_is_left(four, corners):

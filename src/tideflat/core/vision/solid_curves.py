@@ -47,22 +47,23 @@ class Seen:
     foot: np.ndarray
 
 
-def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float, *, by_top: bool = False) -> Seen:
-    """How the solid of that kind and those numbers looks on the plane. by_top: the outline of its top stands for its silhouette."""
+def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float, *, by_top: bool = False, every: int = 1) -> Seen:
+    """How the solid of that kind and those numbers looks on the plane. by_top: the outline of its top stands for its silhouette. every: so
+    many times fewer places than it has at its finest."""
     eye = np.array(pose.eye[:2], dtype=float)
     k = pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
     if kind == "ball":
-        return Seen(_ball(values, pose), None, np.zeros(0, bool), _round(values[:2], values[2], values[2], 0.0)[0])
+        return Seen(_ball(values, pose, every), None, np.zeros(0, bool), _round(values[:2], values[2], values[2], 0.0)[0])
     if kind == "taper":
-        base = _placed(*_round(values[:2], values[3], values[3], 0.0), "base", values, eye, 1.0)
-        top = _placed(*_round(values[:2], values[2], values[2], 0.0), "top", values, eye, k)
+        base = _placed(*_round(values[:2], values[3], values[3], 0.0, every), "base", values, eye, 1.0)
+        top = _placed(*_round(values[:2], values[2], values[2], 0.0, every), "top", values, eye, k)
         wide = float(max(values[2:4]))
         foot = _round(values[:2], wide, wide, 0.0)[0]
     else:
         outline = (
-            _box(values)
+            _box(values, every)
             if kind == "rectangle"
-            else _round(values[:2], values[2], values[2 if kind == "disc" else 3], 0.0 if kind == "disc" else values[4])
+            else _round(values[:2], values[2], values[2 if kind == "disc" else 3], 0.0 if kind == "disc" else values[4], every)
         )
         base, top = _placed(*outline, kind, values, eye, 1.0), _placed(*outline, kind, values, eye, k)
         foot = outline[0]
@@ -70,7 +71,7 @@ def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float, *, by_t
             return Seen(base, None, np.zeros(0, bool), foot)
     if by_top:
         return Seen(top, None, np.zeros(0, bool), foot)
-    silhouette = _hull_of(base, top)
+    silhouette = _hull_of(base, top, _EVERY_MM * every)
     return Seen(silhouette, top, outside(silhouette.places, top.places) < -0.8, foot)
 
 
@@ -82,21 +83,21 @@ def outside(hull: np.ndarray, places: np.ndarray) -> np.ndarray:
     return np.asarray((places @ out.T - (hull * out).sum(axis=1)).max(axis=1))
 
 
-def _round(middle: np.ndarray, wide: float, deep: float, turn: float) -> tuple[np.ndarray, np.ndarray]:
+def _round(middle: np.ndarray, wide: float, deep: float, turn: float, every: int = 1) -> tuple[np.ndarray, np.ndarray]:
     """(places, outward)."""
-    t = np.linspace(0, 2 * np.pi, _CORNERS, endpoint=False)
+    t = np.linspace(0, 2 * np.pi, _CORNERS // every, endpoint=False)
     spin = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
     own = np.column_stack([np.cos(t) * wide / 2, np.sin(t) * deep / 2])
     out = np.column_stack([np.cos(t) * deep, np.sin(t) * wide])
     return middle + own @ spin, (out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), ROUNDING)) @ spin
 
 
-def _box(values: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _box(values: np.ndarray, every: int) -> tuple[np.ndarray, np.ndarray]:
     x, y, wide, deep, turn = values
     spin = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
     places, outward = [], []
     for n, half, across in (((0, -1), deep, wide), ((1, 0), wide, deep), ((0, 1), deep, wide), ((-1, 0), wide, deep)):
-        count = max(4, int(across / _EVERY_MM))
+        count = max(4, int(across / (_EVERY_MM * every)))
         s = ((np.arange(count) + 0.5) / count - 0.5) * across
         way = np.array([-n[1], n[0]])
         places.append(np.array(n) * half / 2 + s[:, None] * way)
@@ -124,8 +125,8 @@ def _placed(foot: np.ndarray, outward: np.ndarray, kind: str, values: np.ndarray
     return Curve(eye + k * (foot - eye), outward, np.column_stack(moves), np.ones(len(foot), bool))
 
 
-def _hull_of(base: Curve, top: Curve) -> Curve:
-    """The silhouette of both: the places of each that lie outside the other, and the straight lines between."""
+def _hull_of(base: Curve, top: Curve, every_mm: float) -> Curve:
+    """The silhouette of both: the places of each that lie outside the other, and the straight lines between, a place every so many mm."""
     places = np.concatenate([base.places, top.places])
     index = cv2.convexHull(places.astype(np.float32), returnPoints=False)[:, 0]
     ring = places[index]
@@ -134,20 +135,17 @@ def _hull_of(base: Curve, top: Curve) -> Curve:
     both = Curve(places, np.concatenate([base.outward, top.outward]), np.concatenate([base.moves, top.moves]), np.ones(len(places), bool))
     on = np.flatnonzero(outside(ring, places) > -0.02)
     found = [both.only(on)]
-    following = np.roll(ring, -1, axis=0)
-    for a, b in zip(ring, following, strict=True):
-        length = float(np.linalg.norm(b - a))
-        if length < 3 * _EVERY_MM * 2:
-            continue
-        way = (b - a) / length
+    sides = np.roll(ring, -1, axis=0) - ring
+    lengths = np.hypot(sides[:, 0], sides[:, 1])
+    for k in np.flatnonzero(lengths >= 6 * every_mm):
+        a, length, way = ring[k], lengths[k], sides[k] / lengths[k]
         n = np.array([way[1], -way[0]])
         # a straight side of either is there already
-        near = np.abs((places[on] - a) @ n) < 0.05
-        inner = near & ((places[on] - a) @ way > 0.2 * length) & ((places[on] - a) @ way < 0.8 * length)
-        if inner.any():
+        off, along = (places[on] - a) @ n, (places[on] - a) @ way
+        if ((np.abs(off) < 0.05) & (along > 0.2 * length) & (along < 0.8 * length)).any():
             continue
-        count = int(length / _EVERY_MM)
-        line = a + (np.arange(count) + 0.5)[:, None] / count * (b - a)
+        count = int(length / every_mm)
+        line = a + (np.arange(count) + 0.5)[:, None] / count * sides[k]
         found.append(Curve(line, np.tile(n, (count, 1)), np.zeros((count, base.moves.shape[1])), np.zeros(count, bool)))
     joined = Curve(*(np.concatenate([getattr(c, name) for c in found]) for name in ("places", "outward", "moves", "is_own")))
     middle = joined.places.mean(axis=0)
@@ -155,16 +153,16 @@ def _hull_of(base: Curve, top: Curve) -> Curve:
     return joined.only(order)
 
 
-def _ball(values: np.ndarray, pose: Pose) -> Curve:
-    here = _cone(values, pose)
+def _ball(values: np.ndarray, pose: Pose, every: int) -> Curve:
+    here = _cone(values, pose, every)
     along = np.roll(here, -1, axis=0) - np.roll(here, 1, axis=0)
     along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), ROUNDING)
     outward = np.column_stack([along[:, 1], -along[:, 0]])
-    moves = [((_cone(values + step, pose) - here) * outward).sum(axis=1) / _STEP_MM for step in _STEP_MM * np.eye(3)]
+    moves = [((_cone(values + step, pose, every) - here) * outward).sum(axis=1) / _STEP_MM for step in _STEP_MM * np.eye(3)]
     return Curve(here, outward, np.column_stack(moves), np.ones(len(here), bool))
 
 
-def _cone(values: np.ndarray, pose: Pose) -> np.ndarray:
+def _cone(values: np.ndarray, pose: Pose, every: int) -> np.ndarray:
     """Where the cone of rays that touch a ball meets the plane, counter-clockwise."""
     x, y, wide = values
     radius = wide / 2
@@ -175,7 +173,7 @@ def _cone(values: np.ndarray, pose: Pose) -> np.ndarray:
     aside = aside / np.linalg.norm(aside)
     across = np.cross(way, aside)
     lean = np.arcsin(min(0.99, radius / far))
-    t = np.linspace(0, 2 * np.pi, _CORNERS, endpoint=False)
+    t = np.linspace(0, 2 * np.pi, _CORNERS // every, endpoint=False)
     rays = np.cos(lean) * way + np.sin(lean) * (np.cos(t)[:, None] * aside + np.sin(t)[:, None] * across)
     rays = np.where(rays[:, 2:] < -0.02, rays, rays * [1, 1, 0] + [0, 0, -0.02])
     ring = pose.eye[:2] - pose.eye[2] / rays[:, 2:] * rays[:, :2]

@@ -11,14 +11,16 @@ from typing import Any
 import numpy as np
 import shapely
 
-from .edge_support import DEEP_MM, Asked, EdgePicture, asked
+from .edge_support import COARSE_MM, DEEP_MM, FINE_MM, Asked, EdgePicture, asked
 from .pose import Pose
 from .solid_curves import KINDS, Curve, Seen, outside, seen_of
 
 #: Steps are looked for so far from where they should be, mm, one round after the other.
 _WINDOWS_MM = (4.0, 2.5, 1.6, 1.2, 1.2)
-#: Of a curve's places, every so many are looked at in each round.
+#: So many times fewer of a curve's places are looked at in each round.
 _EVERY = (4, 3, 3, 2, 1)
+#: So many rounds look in coarse steps.
+_COARSELY = 2
 #: A solid of which less than this is seen in a round is given up; one that ran or grew so far, mm; and one so near to another.
 _LEAST = (0.3, 0.4, 0.45, 0.5, 0.5)
 _RAN_MM, _GREW_MM, _SAME_MM = 25.0, 40.0, 0.4
@@ -91,8 +93,8 @@ def fit_to_edges(
         return None
     deep = _deep(seen_of(kind, v, pose, height_mm))
     for round_, window in enumerate(_WINDOWS_MM):
-        sides = [c.only(slice(None, None, _EVERY[round_])) for c in _sides(seen_of(kind, v, pose, height_mm, by_top=by_top))]
-        looked = [asked(picture, c.places, c.outward, window, deep) for c in sides]
+        sides = _sides(seen_of(kind, v, pose, height_mm, by_top=by_top, every=_EVERY[round_]))
+        looked = [asked(picture, c.places, c.outward, window, deep, COARSE_MM if round_ < _COARSELY else FINE_MM) for c in sides]
         plain = np.concatenate([a.plain * c.is_own for a, c in zip(looked, sides, strict=True)])
         if plain.mean() < _LEAST[round_] or (round_ > 1 and any(np.abs(v - other).max() < _SAME_MM for other in known or ())):
             return None

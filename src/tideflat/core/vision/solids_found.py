@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from shapely.affinity import scale
 
+from ..tolerances import ROUNDING
 from .edge_support import EdgePicture
 from .pose import Pose
 from .rectified import Flat
@@ -141,8 +142,23 @@ def _of_silhouette(region: shapely.Polygon, pose: Pose, height_mm: float, k: flo
         top = _down(_box_of(hull), pose, k)
         yield "taper", np.array([*top[:2], top[2:4].mean(), _TAPERS * top[2:4].mean()])
         yield "taper", np.array([*box[:2], 0.8 * wide, wide])
+    if height_mm > _FLAT * wide:
+        top = _down(_far_end(np.array(hull.exterior.coords)[:-1], pose), pose, k)
+        yield "disc", top
+        yield "taper", np.array([*top, _TAPERS * top[2]])
     silhouette = _box_of(hull)
     if height_mm > 0 and abs(np.log(float(silhouette[2:4].min()) / (height_mm * pose.enlargement_at(height_mm / 2)))) < _BALL_LIKE:
         # a shadow or its own colour on the ground hang on it: it is looked for all about the middle
         for dx, dy in product((0.0, -_BALL_ABOUT_MM, _BALL_ABOUT_MM), repeat=2):
             yield "ball", _ball(silhouette[:2] + [dx, dy], pose, height_mm)
+
+
+def _far_end(hull: np.ndarray, pose: Pose) -> np.ndarray:
+    """(x, y, diameter) of the round top of what stands there: as wide as all of it across the way from the lens, and at its far end."""
+    eye = np.array(pose.eye[:2], dtype=float)
+    way = hull.mean(axis=0) - eye
+    way = way / max(float(np.linalg.norm(way)), ROUNDING)
+    across = np.array([-way[1], way[0]])
+    aside, along = hull @ across, hull @ way
+    wide = float(np.ptp(aside))
+    return np.array([*((aside.max() + aside.min()) / 2 * across + (along.max() - wide / 2) * way), wide])

@@ -14,6 +14,7 @@ from .edge_support import EdgePicture, asked, edge_picture
 from .ground import tell_apart
 from .look import Look
 from .outlined import GOES_ON, FreeOutline, free_outline, parts_of, touches_border
+from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
 from .rectified import flatten
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
@@ -36,6 +37,8 @@ _BETWEEN_MM = 28.0
 _COVERED, _ROUND_SEEN, _ROUND_MM = 0.5, 0.9, 25.0
 #: A solid this much less seen than another within it, or round it, gives way to it.
 _LESS_SEEN = 0.06
+#: What is the thing without its shadow has a top whose outline is less seen by no more than this.
+_TOP_LESS = 0.3
 #: Of a smaller solid's outline so much runs along the larger's where the rest is its shadow; a shadow leaves less of the light than this;
 #: is so much less strange than the thing, or so dark that nothing is told.
 _ALONG, _SHADED, _LESS_STRANGE, _BLACK, _DEAD = 0.3, 0.78, 0.55, 0.3, 0.12
@@ -49,6 +52,8 @@ _PAST_MM, _PAST_DEEP_MM, _PAST_SEEN = (2.0, 9.0), 1.0, 0.7
 _SAME_LIGHT, _SAME_STUFF = 0.35, 0.75
 #: Less of an outline than this sharp, and in a colour of its own, is no thing's.
 _OWN_EDGE = 0.5
+#: What reaches the border of the picture is a thing where so much of its outline is plainly its own.
+_PLAIN_EDGE = 0.9
 #: Of two solids in the same place, the plainer is taken where it is less seen by no more than this.
 _ORDER, _PLAINER = ("disc", "ball", "rectangle", "taper", "oval"), 0.04
 #: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
@@ -61,13 +66,14 @@ _HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on
 @dataclass(frozen=True, eq=False)
 class ThingSeen:
     """silhouette: on the sheet's plane, mm; foot: what it covers of it from above; solid: the plain solid that it is, None of another
-    shape; doubts: reasons to look again; is_found: not put by hand."""
+    shape; doubts: reasons to look again; is_found: not put by hand; own: share of its edge that is plainly its own."""
 
     silhouette: shapely.Polygon
     foot: shapely.Polygon
     solid: SolidSeen | None
     doubts: tuple[str, ...]
     is_found: bool = True
+    own: float = 1.0
 
 
 def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], height_mm: float) -> list[ThingSeen]:
@@ -86,10 +92,10 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         free = free_outline(part, look.ground, flat, rgb, found, height_mm)
         if solid is not None and any(_share(solid.silhouette, t.silhouette) > 0.1 for t in things):
             continue
-        if solid is not None and not _is_more(free, solid, look):
+        if solid is not None and not _is_more(free, solid, look, height_mm):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
-        elif not things or _is_strange(free.outline, look):
-            things.append(ThingSeen(free.outline, free.foot, None, tuple(free.doubts)))
+        else:
+            things.append(ThingSeen(free.outline, free.foot, None, tuple(free.doubts), own=float(free.edge.is_own.mean())))
     for solid in solids:  # white on white: nothing but its edge
         if (
             solid.kind != "rectangle"
@@ -101,6 +107,9 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
                 things.append(ThingSeen(chosen.silhouette, chosen.footprint, chosen, tuple(doubts)))
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
         things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (_HARDLY_DIFFERS,)))
+    strange = [t for t in things if t.solid is not None or _is_strange(t.silhouette, look)] or things[:1]
+    # what comes in at the picture's edge with no plain edge of its own is the table's
+    things = [t for t in strange if t.own >= _PLAIN_EDGE or not touches_border(t.silhouette, flat)] or strange
     if not things:
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
@@ -170,7 +179,7 @@ def _chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[
     good = sorted((s for s in solids if s.seen >= best - 0.15), key=lambda s: -s.silhouette.area)
     for k, one in enumerate(good):
         rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
-        if any(s.seen >= one.seen - _LESS_SEEN and _is_beside_the_point(one, s, look) for s in rivals):
+        if any(s.seen >= one.seen - _LESS_SEEN and _has_its_top(s, one) and _is_beside_the_point(one, s, look) for s in rivals):
             continue
         if any(
             s.seen > one.seen + _LESS_SEEN and _share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area
@@ -180,6 +189,11 @@ def _chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[
         one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
         return one, _doubts(one, picture)
     return good[-1], _doubts(good[-1], picture)
+
+
+def _has_its_top(smaller: SolidSeen, larger: SolidSeen) -> bool:
+    """Whether the outline of its top is seen as well as the larger one's: a thing has one, its shadow none."""
+    return smaller.top_seen >= larger.top_seen - _TOP_LESS
 
 
 def _plainest(alike: list[SolidSeen]) -> SolidSeen:
@@ -239,11 +253,18 @@ def _runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
     return False
 
 
-def _is_more(free: FreeOutline, solid: SolidSeen, look: Look) -> bool:
+def _reaches(region: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon) -> float:
+    """How far from a thing the furthest place of a region lies, mm."""
+    return float(shapely.distance(shapely.points(shapely.get_coordinates(region)), thing).max())
+
+
+def _is_more(free: FreeOutline, solid: SolidSeen, look: Look, height_mm: float) -> bool:
     """Whether the region is another shape than the solid: it has more than that and its shadow."""
     if solid.seen < _SURE and not free.doubts:
         return True
     rest = free.outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
+    if not rest.is_empty and _reaches(rest, solid.silhouette) > SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM:
+        return True  # no shadow of it is so long
     if rest.area < _LEFT_OVER * solid.silhouette.area:
         lacks = solid.silhouette.difference(free.outline.buffer(1.0)).buffer(-0.8)
         return bool(lacks.area > _LEFT_OVER * solid.silhouette.area) and solid.seen < _SURE

@@ -1,0 +1,84 @@
+"""The sides of a thing that the lens sees and that were not told from its shadow: stretch by stretch along its near edge.
+
+Where a side is lit, the near edge of what was told from the ground is the thing's foot, and the edge of its top runs within, as far away
+as the height says. Where a side is as dark as its shadow, the near edge is the top's, and the side lies beyond it.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..tolerances import LEAST_LIGHT, ROUNDING
+from .edge_support import EdgePicture, asked
+from .ground import linear
+from .rectified import Flat
+
+#: The edge is asked every so many mm; a side that is seen narrower than this, mm, alters nothing.
+_EVERY_MM, _LEAST_MM = 1.0, 0.7
+#: What lies beyond is a dark side where it has less than this share of the thing's light, and of the ground's.
+_DARK, _LEFT = 0.5, 0.5
+#: An edge within that is so plain, and so near to where it should be, mm, is the top's.
+_PLAIN, _NEAR_MM = 0.5, 0.9
+#: A stretch is told by so much of it to both sides, mm; of it so much must be dark, and no more of it have an edge within.
+_AROUND_MM, _MOSTLY, _NO_EDGE = 6.0, 0.6, 0.5
+
+
+def with_dark_sides(seen: shapely.Polygon, picture: EdgePicture, left: np.ndarray, coarse: Flat, eye: np.ndarray, k: float) -> BaseGeometry:
+    """What is seen of a thing, with those of its sides that are dark. left (h, w): share of the ground's light, over ``coarse``; eye (2,):
+    the foot of the lens; k: how much larger the top is seen than the foot."""
+    places, outward = ring_of(seen)
+    to_foot = (places - eye) * (1 / k - 1)  # from where a top is seen to where its foot is
+    aside = (to_foot * outward).sum(axis=1)
+    near = aside > _LEAST_MM
+    if not near.any():
+        return seen
+    within = asked(picture, eye + k * (places - eye), outward, _NEAR_MM, min(0.8, 0.4 * float(np.median(aside[near]))))
+    has_edge = near & (within.plain > _PLAIN) & (np.abs(within.offset) < _NEAR_MM)
+    is_dark = near & _is_dark(seen, places, to_foot, picture.flat, left, coarse)
+    beyond = near & (_around(is_dark, near) > _MOSTLY) & (_around(has_edge, near) < _NO_EDGE)
+    strips = []
+    for a in np.flatnonzero(beyond & np.roll(beyond, -1)):
+        b = (a + 1) % len(places)
+        strip = shapely.Polygon([places[a], places[b], places[b] + to_foot[b], places[a] + to_foot[a]])
+        strips.append(strip if strip.is_valid else strip.convex_hull)
+    return seen if not strips else shapely.union_all([seen, *strips]).buffer(0.05).buffer(-0.05)
+
+
+def ring_of(outline: shapely.Polygon) -> tuple[np.ndarray, np.ndarray]:
+    """((n, 2) places along it, mm, counter-clockwise; (n, 2) outward, unit)."""
+    ring = shapely.geometry.polygon.orient(shapely.Polygon(outline.exterior)).exterior
+    count = max(24, int(ring.length / _EVERY_MM))
+    places = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.linspace(0, 1, count, endpoint=False), normalized=True))
+    along = np.roll(places, -2, axis=0) - np.roll(places, 2, axis=0)
+    along = along / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), ROUNDING)
+    return places, np.column_stack([along[:, 1], -along[:, 0]])
+
+
+def _is_dark(seen: shapely.Polygon, places: np.ndarray, to_foot: np.ndarray, flat: Flat, left: np.ndarray, coarse: Flat) -> np.ndarray:
+    """(n,) whether it is much darker than the thing, and than the ground would be there, from the edge to where the foot would be."""
+    light = linear(flat.rgb).mean(axis=2)
+    own = float(np.median(light[flat.inside(seen)])) if flat.inside(seen).any() else LEAST_LIGHT
+    dark = np.ones(len(places), bool)
+    for share in (0.4, 0.75):
+        there = places + share * to_foot
+        dark &= _at(light, flat, there) < _DARK * own
+        dark &= _at(left, coarse, there) < _LEFT
+    return dark
+
+
+def _at(values: np.ndarray, flat: Flat, places: np.ndarray) -> np.ndarray:
+    at = np.rint(flat.pixels(places) - 0.5).astype(int)
+    at = np.clip(at, 0, [values.shape[1] - 1, values.shape[0] - 1])
+    return np.asarray(values[at[:, 1], at[:, 0]])
+
+
+def _around(chosen: np.ndarray, near: np.ndarray) -> np.ndarray:
+    """(n,) share of the near places about each that are chosen."""
+    reach = int(_AROUND_MM / _EVERY_MM)
+    counts, total = np.zeros(len(chosen)), np.zeros(len(chosen))
+    for step in range(-reach, reach + 1):
+        counts += np.roll(chosen & near, step)
+        total += np.roll(near, step)
+    return counts / np.maximum(total, 1)
