@@ -22,7 +22,7 @@ from .solid_edges import SolidSeen
 from .things_seen import ThingSeen, things_seen
 
 #: A pixel larger than this cannot tell two millimetres: a JPEG smears colours over blocks of sixteen pixels.
-_COARSEST_MM = 0.6
+_COARSEST_MM = 0.7
 #: How far beside the sheet a thing is looked for, mm.
 BESIDE_MM = 330.0
 _OTHER_HEIGHT = "something larger lies there, which is not so high: measure it with its own height"

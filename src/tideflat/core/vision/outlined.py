@@ -15,7 +15,8 @@ from .dark_sides import with_dark_sides
 from .edge_doubts import EdgeSeen, edge_seen
 from .edge_support import edge_picture
 from .ground import Ground, linear
-from .peeled import face_of, hangs_on
+from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM, face_of, hangs_on
+from .pulled_in import pulled_in
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 
@@ -30,6 +31,8 @@ _HARDLY, _APART_MM, _PEELED_MM = 0.015, 1.5, 0.3
 #: An outline that is so much smaller than what was found at first, mm, has lost a piece of it.
 _LOST_MM = 5.0
 GOES_ON = "it goes on past what was taken; put its outline by hand, or lay it wholly on the sheet or beside it"
+#: An outline that is drawn in is the thing's where so much more of its edge is its own.
+_BETTER = 0.04
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
 #: Half of what is too thin to belong to a thing's outline, mm.
@@ -65,11 +68,19 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
             whole, edge, fine = less, less_edge, less_fine
         else:
             is_open = _apart(whole, less) > _APART_MM
+    drawn = pulled_in(whole, edge, edge_picture(fine), SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM)
+    if drawn is not whole:
+        drawn = _without_spikes(_sharpened(drawn, fine))
+        if (better := edge_seen(drawn, fine)).is_own.mean() > edge.is_own.mean() + _BETTER:
+            whole, edge, is_open = drawn, better, False
     face = face_of(whole, fine, height_mm)
     foot = stood_down(whole, found, height_mm)
     if face is None and height_mm > 0:
         eye, k = np.array(found.pose.eye[:2], dtype=float), found.pose.enlargement_at(height_mm)
-        foot = stood_down(_largest(with_dark_sides(whole, edge_picture(fine), ground.left, flat, eye, k)), found, height_mm)
+        sides = with_dark_sides(whole, edge_picture(fine), ground.left, flat, eye, k)
+        foot = stood_down(_largest(sides), found, height_mm)
+        if sides is not whole:
+            foot = _largest(foot.buffer(_SMOOTH_MM).buffer(-2 * _SMOOTH_MM).buffer(_SMOOTH_MM))
     if face is not None:
         face = _sharpened(face, fine)
         peeled = _largest(whole.intersection(thrown_down(face, found, height_mm)))
@@ -139,7 +150,7 @@ def _without_teeth(outline: shapely.Polygon, edge: EdgeSeen) -> shapely.Polygon:
     opened = outline.buffer(-_TOOTH_MM).buffer(1.02 * _TOOTH_MM).intersection(outline)
     teeth = [g for g in getattr(outline.difference(opened), "geoms", [outline.difference(opened)]) if g.area > _TOOTH_MM**2 / 4]
     for tooth in teeth:
-        along = shapely.contains_xy(tooth.buffer(0.4), edge.places)
+        along = shapely.contains_xy(tooth.buffer(0.8), edge.places)
         if along.any() and edge.is_own[along].mean() < _TOOTH_OWN:
             outline = _largest(outline.difference(tooth.buffer(0.05)))
     return outline

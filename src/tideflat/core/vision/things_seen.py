@@ -44,6 +44,10 @@ _TOP_LESS = 0.3
 _ALONG, _SHADED, _LESS_STRANGE, _BLACK, _DEAD = 0.3, 0.78, 0.55, 0.3, 0.12
 #: A solid of which so much is seen is sure of its outline.
 _SURE = 0.84
+#: Of a tall thing so much of its top's outline lies within its silhouette; seen so well, and its silhouette so well, it is sure too.
+_TALL, _TOP_PLAIN, _OUTER_PLAIN = 0.3, 0.9, 0.72
+#: A solid of which so much is seen goes on nowhere.
+_WHOLE = 0.95
 #: Sizes so far apart, mm, are two answers.
 _APART_MM = 1.5
 #: Past a corner an edge is looked for so far, mm, in steps of so much; so much of it, and it runs on.
@@ -85,14 +89,16 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     for part in parts[:_MOST_REGIONS]:
         if near := [k for k, t in enumerate(things) if _share(part, t.silhouette) > 0.3 or _hangs_about(part, t, look, height_mm)]:
             known = things[near[0]]
-            if _share(part, known.silhouette) < 0.3 and look.is_like(part, known.silhouette):
+            is_whole = known.solid is not None and known.solid.seen >= _WHOLE
+            if _share(part, known.silhouette) < 0.3 and not is_whole and look.is_like(part, known.silhouette):
                 things[near[0]] = replace(known, doubts=(*known.doubts, GOES_ON))
             continue  # a piece of what is known, or its shadow
         solid, doubts = _chosen([s for s in solids if _share(part, s.silhouette) > 0.3], look, picture)
         free = free_outline(part, look.ground, flat, rgb, found, height_mm)
         if solid is not None and any(_share(solid.silhouette, t.silhouette) > 0.1 for t in things):
             continue
-        if solid is not None and not _is_more(free, solid, look, height_mm):
+        most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
+        if solid is not None and (free.outline.area > most or not _is_more(free, solid, look, height_mm)):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
         else:
             things.append(ThingSeen(free.outline, free.foot, None, tuple(free.doubts), own=float(free.edge.is_own.mean())))
@@ -107,7 +113,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
                 things.append(ThingSeen(chosen.silhouette, chosen.footprint, chosen, tuple(doubts)))
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
         things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (_HARDLY_DIFFERS,)))
-    strange = [t for t in things if t.solid is not None or _is_strange(t.silhouette, look)] or things[:1]
+    strange = [t for k, t in enumerate(things) if not k or t.solid is not None or _is_strange(t.silhouette, look)]
     # what comes in at the picture's edge with no plain edge of its own is the table's
     things = [t for t in strange if t.own >= _PLAIN_EDGE or not touches_border(t.silhouette, flat)] or strange
     if not things:
@@ -229,7 +235,10 @@ def _is_shade(rest: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon, 
 
 
 def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:
-    why = [_HARDLY_DIFFERS] if one.seen < _SURE else []
+    is_tall = one.curves.top is not None and one.curves.is_within.mean() > _TALL
+    # the foot of a tall thing in shadow is not seen; its top tells its size
+    is_seen = one.seen >= _SURE or (is_tall and one.top_seen >= _TOP_PLAIN and one.outer_seen >= _OUTER_PLAIN)
+    why = [] if is_seen else [_HARDLY_DIFFERS]
     if one.kind == "rectangle" and _runs_on(one, picture):
         why.append("its edges run on past what was taken; put its outline by hand, or lay it on another ground")
     return why
