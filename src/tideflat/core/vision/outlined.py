@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import cv2
@@ -14,9 +15,10 @@ from ..tolerances import ROUNDING
 from .dark_sides import with_dark_sides
 from .edge_doubts import EdgeSeen, edge_seen
 from .edge_support import edge_picture
+from .graph_cut import cut_again
 from .ground import Ground, linear
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM, face_of, hangs_on
-from .pulled_in import pulled_in
+from .pulled_in import own_share, pulled_in
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 
@@ -32,7 +34,7 @@ _HARDLY, _APART_MM, _PEELED_MM = 0.015, 1.5, 0.3
 _LOST_MM = 5.0
 GOES_ON = "it goes on past what was taken; put its outline by hand, or lay it wholly on the sheet or beside it"
 #: An outline that is drawn in is the thing's where so much more of its edge is its own.
-_BETTER = 0.04
+_BETTER = 0.02
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
 #: Half of what is too thin to belong to a thing's outline, mm.
@@ -68,11 +70,8 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
             whole, edge, fine = less, less_edge, less_fine
         else:
             is_open = _apart(whole, less) > _APART_MM
-    drawn = pulled_in(whole, edge, edge_picture(fine), SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM)
-    if drawn is not whole:
-        drawn = _without_spikes(_sharpened(drawn, fine))
-        if (better := edge_seen(drawn, fine)).is_own.mean() > edge.is_own.mean() + _BETTER:
-            whole, edge, is_open = drawn, better, False
+    if is_open or edge.doubts:
+        whole, edge, is_open = _told_again(whole, edge, fine, found, height_mm, is_open=is_open)
     face = face_of(whole, fine, height_mm)
     foot = stood_down(whole, found, height_mm)
     if face is None and height_mm > 0:
@@ -90,6 +89,25 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
     if is_open:
         doubts.append("a shadow may be taken for a part of it; light it from more above, or move the outline by hand")
     return FreeOutline(whole, foot, edge, doubts + edge.doubts)
+
+
+def _told_again(
+    outline: shapely.Polygon, edge: EdgeSeen, fine: Flat, found: FoundSheet, height_mm: float, *, is_open: bool
+) -> tuple[shapely.Polygon, EdgeSeen, bool]:
+    """An outline that is in doubt, by the colours within it; then drawn in where it still runs along a shadow. Each is taken where more of
+    its edge is its own. And whether it is still open if a shadow was taken for a part of it."""
+    picture, most = edge_picture(fine), SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM
+    ways: list[Callable[[shapely.Polygon, EdgeSeen], shapely.Polygon | None]] = [lambda was, seen: cut_again(was, fine)]
+    ways += 2 * [lambda was, seen: pulled_in(was, seen, picture, most, found.size_mm)]  # what wavered is nearly straight the second time
+    for way in ways:
+        again = way(outline, edge)
+        if again is None or again is outline:
+            continue
+        again = _without_spikes(_sharpened(_sharpened(again, fine), fine))
+        seen = edge_seen(again, fine)
+        if own_share(seen, found.size_mm) > own_share(edge, found.size_mm) + _BETTER:
+            outline, edge, is_open = again, seen, False
+    return outline, edge, is_open
 
 
 def thrown_down(top: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseGeometry:

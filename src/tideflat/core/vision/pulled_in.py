@@ -18,17 +18,24 @@ _LEAST_SOFT = 0.03
 _WINDOW_MM, _DEEP_MM, _PLAIN = 0.9, 0.9, 0.7
 #: Neighbours that tell how far a stretch is drawn in, to both sides; so near to each other, mm, they must be, and so many of them.
 _NEIGHBOURS, _TOGETHER_MM, _TOGETHER = 6, 1.2, 0.55
+#: What lies so near to the sheet's edge, mm, and as square to its way out (cosine), runs along it.
+_ON_SHEET_MM, _PARALLEL = 1.2, 0.7
+#: A gap of so many places at the most is closed.
+_GAP = 15
 #: What is left is at least this share of what there was.
 _LEAST_LEFT = 0.25
 
 
-def pulled_in(outline: shapely.Polygon, edge: EdgeSeen, picture: EdgePicture, most_mm: float) -> shapely.Polygon:
-    """The outline, its soft stretches drawn in by up to ``most_mm`` where a plain edge runs along them within; as it was elsewhere."""
-    if 1 - edge.is_own.mean() < _LEAST_SOFT:
-        return outline
+def pulled_in(
+    outline: shapely.Polygon, edge: EdgeSeen, picture: EdgePicture, most_mm: float, sheet_mm: tuple[float, float]
+) -> shapely.Polygon:
+    """The outline, its soft stretches and those along the sheet's edge drawn in by up to ``most_mm`` where a plain edge runs along them
+    within; as it was elsewhere. sheet_mm: its sides, its middle lying at 0, 0."""
     places, outward = ring_of(outline)
     nearest = ((places[:, None, :] - edge.places[None, :, :]) ** 2).sum(axis=2).argmin(axis=1)
-    soft = ~edge.is_own[nearest]
+    soft = ~edge.is_own[nearest] | _along_sheet(places, outward, sheet_mm)
+    if soft.mean() < _LEAST_SOFT:
+        return outline
     outward = _evened(outward)
     inward = np.full(len(places), np.nan)
     for centre in np.arange(_WINDOW_MM / 2, most_mm, 1.5 * _WINDOW_MM):
@@ -36,12 +43,28 @@ def pulled_in(outline: shapely.Polygon, edge: EdgeSeen, picture: EdgePicture, mo
         found = np.isnan(inward) & soft & (looked.plain >= _PLAIN)
         inward[found] = centre - looked.offset[found]
     moved = _agreed(inward, soft)
-    if not moved.any():
+    # a shadow that ends at the sheet's edge: what runs along that goes straight from one side of it to the other
+    kept = ~(_along_sheet(places, outward, sheet_mm) & (moved == 0))
+    if not moved.any() and kept.all() or kept.sum() < len(places) / 2:
         return outline
-    polygon = shapely.Polygon(places - moved[:, None] * outward).buffer(0)
+    polygon = shapely.Polygon((places - moved[:, None] * outward)[kept]).buffer(0)
     parts = [g for g in getattr(polygon, "geoms", [polygon]) if g.geom_type == "Polygon"]
     largest = max(parts, key=lambda g: g.area, default=outline)
     return shapely.Polygon(largest.exterior) if largest.area > _LEAST_LEFT * outline.area else outline
+
+
+def own_share(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> float:
+    """Share of an outline that is plainly a thing's own edge, and not the sheet's."""
+    along = np.roll(edge.places, -1, axis=0) - np.roll(edge.places, 1, axis=0)
+    outward = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), ROUNDING)
+    return float((edge.is_own & ~_along_sheet(edge.places, outward, sheet_mm)).mean())
+
+
+def _along_sheet(places: np.ndarray, outward: np.ndarray, sheet_mm: tuple[float, float]) -> np.ndarray:
+    """(n,) whether the outline runs along the sheet's own edge there."""
+    half = np.array(sheet_mm) / 2
+    beside = (np.abs(np.abs(places) - half) < _ON_SHEET_MM) & (np.abs(places)[:, ::-1] < half[::-1] + _ON_SHEET_MM)
+    return np.asarray((beside & (np.abs(outward) > _PARALLEL)).any(axis=1))
 
 
 def _evened(ways: np.ndarray) -> np.ndarray:
@@ -59,4 +82,15 @@ def _agreed(inward: np.ndarray, soft: np.ndarray) -> np.ndarray:
     any_known = known.any(axis=0)
     middle[any_known] = np.nanmedian(about[:, any_known], axis=0)
     alike = (known & (np.abs(np.where(known, about, 0) - middle) < _TOGETHER_MM)).sum(axis=0)
-    return np.where(soft & (alike >= _TOGETHER * np.maximum(of_soft, 1)) & (alike >= 3), middle, 0.0)
+    is_told = soft & (alike >= _TOGETHER * np.maximum(of_soft, 1)) & (alike >= 3)
+    if not is_told.any():
+        return np.zeros(len(inward))
+    # what lies between two places that are told, or between one and the plain edge, goes with them
+    told = is_told | ~soft
+    value = np.where(is_told, middle, 0.0)
+    count = len(inward)
+    at, known_at = np.arange(count), np.flatnonzero(told)
+    between = np.interp(at, np.concatenate([known_at - count, known_at, known_at + count]), np.tile(value[known_at], 3))
+    gaps = np.diff(np.concatenate([known_at, [known_at[0] + count]]))
+    near = np.repeat(gaps, gaps) <= _GAP
+    return np.where(told, value, np.where(np.roll(near, known_at[0]), between, 0.0))

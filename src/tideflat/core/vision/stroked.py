@@ -1,7 +1,6 @@
 """An outline after a stroke of the finger that says "this too" or "not this": what is like the stroked place, and hangs together with it, follows.
 
-Source: C. Rother, V. Kolmogorov, A. Blake, "GrabCut: interactive foreground extraction using iterated graph cuts", ACM TOG 23(3), 2004, as
-OpenCV has it. What becomes of its answer is our own: only what touches a stroke changes.
+Of what a graph cut says (graph_cut.py) only what touches a stroke changes.
 """
 
 from __future__ import annotations
@@ -14,11 +13,12 @@ import numpy as np
 import shapely
 
 from ..errors import FieldError
+from .graph_cut import SIDE_PX, cut
 
-#: The longer side of what is looked at, pixels; so much round outline and strokes, as a share of their size; a stroke's width, pixels.
-_SIDE_PX, _ROUND, _WIDE_PX = 420, 0.25, 7
-#: Rounds of the cut; half of what is too thin to be a thing's own, and least piece of change, pixels.
-_ROUNDS, _THIN_PX, _LEAST_PX = 3, 2, 12
+#: So much is looked at round outline and strokes, as a share of their size; a stroke's width, pixels.
+_ROUND, _WIDE_PX = 0.25, 7
+#: Half of what is too thin to be a thing's own, and least piece of change, pixels.
+_THIN_PX, _LEAST_PX = 2, 12
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,7 +38,7 @@ def outline_after(rgb: np.ndarray, ring: np.ndarray, strokes: Sequence[Stroke]) 
     x1, y1 = np.minimum(np.ceil(high + room), [rgb.shape[1], rgb.shape[0]]).astype(int)
     if x1 - x0 < 8 or y1 - y0 < 8:
         raise FieldError("strokes", "must lie in the picture, near the thing", show_got=False)
-    scale = min(1.0, _SIDE_PX / max(x1 - x0, y1 - y0))
+    scale = min(1.0, SIDE_PX / max(x1 - x0, y1 - y0))
     size = max(8, round((x1 - x0) * scale)), max(8, round((y1 - y0) * scale))
     picture = cv2.resize(np.ascontiguousarray(rgb[y0:y1, x0:x1]), size, interpolation=cv2.INTER_AREA)
     by = np.array(size) / [x1 - x0, y1 - y0]
@@ -67,18 +67,13 @@ def outline_after(rgb: np.ndarray, ring: np.ndarray, strokes: Sequence[Stroke]) 
 
 def _cut(picture: np.ndarray, state: np.ndarray, before: np.ndarray, touched: np.ndarray, strokes: Sequence[Stroke]) -> np.ndarray:
     """(h, w) uint8: what belongs to the thing afterwards."""
-    said = state.copy()
-    if (state % 2 == 1).any() and (state % 2 == 0).any():  # something of both, as OpenCV counts them
-        cv2.setRNGSeed(1)
-        models = np.zeros((1, 65)), np.zeros((1, 65))
-        cv2.grabCut(picture, state, (0, 0, 1, 1), *models, _ROUNDS, cv2.GC_INIT_WITH_MASK)
-    cut = (state % 2).astype(np.uint8)
+    found = cut(picture, state)
     after = before.copy()
     for takes in (True, False):
         if not any(s.takes == takes for s in strokes):
             continue
-        change = ((cut == int(takes)) & (before != int(takes))).astype(np.uint8)
-        change[said == (cv2.GC_FGD if takes else cv2.GC_BGD)] = 1
+        change = ((found == int(takes)) & (before != int(takes))).astype(np.uint8)
+        change[state == (cv2.GC_FGD if takes else cv2.GC_BGD)] = 1
         if not takes:
             change[before == 0] = 0
         count, labels = cv2.connectedComponents(change)

@@ -15,7 +15,7 @@ from .ground import tell_apart
 from .look import Look
 from .outlined import GOES_ON, FreeOutline, free_outline, parts_of, touches_border
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
-from .rectified import flatten
+from .rectified import Flat, flatten
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
 from .solids_found import solids_in
@@ -58,6 +58,8 @@ _SAME_LIGHT, _SAME_STUFF = 0.35, 0.75
 _OWN_EDGE = 0.5
 #: What reaches the border of the picture is a thing where so much of its outline is plainly its own.
 _PLAIN_EDGE = 0.9
+#: A thing that is cut off has less of its outline than this along the border.
+_MOSTLY_CUT = 0.45
 #: Of two solids in the same place, the plainer is taken where it is less seen by no more than this.
 _ORDER, _PLAINER = ("disc", "ball", "rectangle", "taper", "oval"), 0.04
 #: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
@@ -115,12 +117,24 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (_HARDLY_DIFFERS,)))
     strange = [t for k, t in enumerate(things) if not k or t.solid is not None or _is_strange(t.silhouette, look)]
     # what comes in at the picture's edge with no plain edge of its own is the table's
-    things = [t for t in strange if t.own >= _PLAIN_EDGE or not touches_border(t.silhouette, flat)] or strange
+    things = [t for t in strange if not touches_border(t.silhouette, flat) or (t.own >= _PLAIN_EDGE and not _lies_along_border(t.silhouette, flat))]
+    things = things or strange
     if not things:
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
     things = [t if not touches_border(t.silhouette, flat) else replace(t, doubts=(*t.doubts, reaching)) for t in things]
     return sorted(things, key=lambda t: -t.silhouette.area)
+
+
+def _lies_along_border(outline: shapely.Polygon, flat: Flat) -> bool:
+    """Whether more of an outline than a thing that is cut off has runs along the border of the picture."""
+    ring = outline.exterior
+    places = shapely.get_coordinates(shapely.segmentize(ring, 2.0))
+    within = cv2.erode(np.pad(flat.known, 1).astype(np.uint8), np.ones((9, 9), np.uint8))[1:-1, 1:-1].astype(bool)
+    at = np.rint(flat.pixels(places) - 0.5).astype(int)
+    inside = (at >= 0).all(axis=1) & (at < [within.shape[1], within.shape[0]]).all(axis=1)
+    at = np.clip(at, 0, [within.shape[1] - 1, within.shape[0] - 1])
+    return float((~inside | ~within[at[:, 1], at[:, 0]]).mean()) > _MOSTLY_CUT
 
 
 def _hangs_about(part: shapely.Polygon, thing: ThingSeen, look: Look, height_mm: float) -> bool:

@@ -1,0 +1,54 @@
+"""Which pixels are a thing's, by a graph cut: what is probable is told by the colours of both, and by where edges run.
+
+Source: C. Rother, V. Kolmogorov, A. Blake, "GrabCut: interactive foreground extraction using iterated graph cuts", ACM TOG 23(3), 2004, as
+OpenCV has it. What it is asked, and what becomes of its answer, is our own.
+"""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import shapely
+
+from .rectified import Flat
+
+#: The longer side of what is looked at, pixels; rounds of the cut.
+SIDE_PX, _ROUNDS = 420, 3
+#: What is narrower than this, mm, hangs on a thing as the line of shadow along the sheet's edge does.
+_NARROW_MM = 2.0
+
+
+def cut(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
+    """(h, w) uint8, 1 for the thing. picture: (h, w, 3) uint8; state: (h, w) uint8 as OpenCV counts: 0 ground, 1 thing, 2 and 3 probably."""
+    found = state.copy()
+    if (state % 2 == 1).any() and (state % 2 == 0).any():  # something of both
+        cv2.setRNGSeed(1)
+        cv2.grabCut(picture, found, (0, 0, 1, 1), np.zeros((1, 65)), np.zeros((1, 65)), _ROUNDS, cv2.GC_INIT_WITH_MASK)
+    return (found % 2).astype(np.uint8)
+
+
+def cut_again(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon | None:
+    """What hangs together with most of the outline, by its colours and by where edges run; None where nothing does."""
+    scale = min(1.0, SIDE_PX / max(flat.rgb.shape))
+    small = cv2.resize(flat.rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
+    size = small.shape[1], small.shape[0]
+    within, known = (cv2.resize(m.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) for m in (flat.inside(outline), flat.known))
+    state = np.where(within > 0, cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
+    state[known == 0] = cv2.GC_BGD
+    state[[0, -1], :] = state[:, [0, -1]] = cv2.GC_BGD
+    found = cut(cv2.cvtColor(small, cv2.COLOR_RGB2LAB), state)
+    wide = max(3, int(_NARROW_MM * flat.per_mm * scale) | 1)
+    found = cv2.morphologyEx(found, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (wide, wide)))
+    count, labels = cv2.connectedComponents(found)
+    if count < 2:
+        return None
+    sizes = np.bincount(labels[within > 0], minlength=count)
+    own = (labels == 1 + int(sizes[1:].argmax())).astype(np.uint8)
+    rings, _ = cv2.findContours(own, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    ring = max(rings, key=cv2.contourArea)
+    if len(ring) < 8:
+        return None
+    # a contour runs through the middles of the border's pixels: half a pixel inside the edge
+    polygon = shapely.Polygon(flat.mm((ring[:, 0] + 0.5) / scale)).buffer(0.5 / flat.per_mm / scale, join_style="mitre").buffer(0)
+    whole = max(getattr(polygon, "geoms", [polygon]), key=lambda g: g.area)
+    return shapely.Polygon(whole.exterior)
