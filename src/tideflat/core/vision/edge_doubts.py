@@ -23,18 +23,22 @@ _NO_STEP, _COLOURLESS = 0.05, 0.055
 _SOFT = 0.62
 #: A step in colour of so much within a millimetre to both sides is a thing's.
 _AT_ONCE = 0.25
+#: So far out, mm, a thing that goes on looks as it does inside, within this (log light); along so many places.
+_BEYOND, _ALIKE, _RUN = (4.0, 8.0), 0.12, 3
+GOES_ON = "it goes on past what was taken; put its outline by hand, or lay it wholly on the sheet or beside it"
 #: Parts of the outline (share of its length) from which on each is a reason to look again [practice].
-_MOST_WITHOUT, _MOST_SOFT, _MOST_SHADOWY = 0.04, 0.03, 0.025
+_MOST_WITHOUT, _MOST_SOFT, _MOST_SHADOWY = 0.04, 0.03, 0.02
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class EdgeSeen:
     """Shares of the outline's length: without_step, soft, and shadowy, where what is inside is only darker than what is outside although
-    the thing is told by its colour elsewhere. places (n, 2), mm, every so often along it; is_own (n,): none of the three."""
+    the thing is told by its colour elsewhere. runs_on: whether somewhere it looks outside, and further out, as it does inside. places (n, 2), mm, every so often along it; is_own (n,): none of the three."""
 
     without_step: float
     soft: float
     shadowy: float
+    runs_on: bool
     places: np.ndarray
     is_own: np.ndarray
 
@@ -44,6 +48,8 @@ class EdgeSeen:
         why = []
         if self.without_step > _MOST_WITHOUT:
             why.append("along part of its edge it hardly differs from what it lies on; lay it on another ground")
+        elif self.runs_on:
+            why.append(GOES_ON)
         if self.soft > _MOST_SOFT:
             why.append("part of its edge is soft, as a shadow's border is; light it from more above, or move the outline by hand")
         if self.shadowy > _MOST_SHADOWY:
@@ -81,7 +87,10 @@ def edge_seen(outline: shapely.Polygon, flat: Flat) -> EdgeSeen:
     # what changes its colour at once is no shadow's border, whatever its light does further out
     at_once = np.linalg.norm(near - near.mean(axis=1, keepdims=True), axis=1) > _AT_ONCE
     soft = has_step & (made < _SOFT) & ~at_once
-    return EdgeSeen(float((~has_step).mean()), float(soft.mean()), float(shadowy.mean()), places, has_step & ~soft & ~shadowy)
+    beyond = _mean(light, steps, *_BEYOND) - inside
+    alike = ~has_step & (np.abs(beyond).max(axis=1) < _ALIKE)
+    runs_on = bool((sum(np.roll(alike, k).astype(int) for k in range(_RUN)) == _RUN).any())
+    return EdgeSeen(float((~has_step).mean()), float(soft.mean()), float(shadowy.mean()), runs_on, places, has_step & ~soft & ~shadowy)
 
 
 def _profiles(flat: Flat, places: np.ndarray, outward: np.ndarray, steps: np.ndarray) -> np.ndarray:

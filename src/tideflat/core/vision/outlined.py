@@ -13,12 +13,12 @@ from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import ROUNDING
 from .dark_sides import with_dark_sides
-from .edge_doubts import EdgeSeen, edge_seen
+from .edge_doubts import GOES_ON, EdgeSeen, edge_seen
 from .edge_support import edge_picture
 from .graph_cut import cut_again
 from .ground import Ground, linear
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM, face_of, hangs_on
-from .pulled_in import own_share, pulled_in
+from .pulled_in import follows_sheet, own_share, pulled_in
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 
@@ -32,15 +32,17 @@ _AROUND_MM = 12.0
 _HARDLY, _APART_MM, _PEELED_MM = 0.015, 1.5, 0.3
 #: An outline that is so much smaller than what was found at first, mm, has lost a piece of it.
 _LOST_MM = 5.0
-GOES_ON = "it goes on past what was taken; put its outline by hand, or lay it wholly on the sheet or beside it"
+_FOLLOWS = "part of its outline is the sheet's own edge; lay it wholly on the sheet or beside it, or put its outline by hand"
 #: An outline that is drawn in is the thing's where so much more of its edge is its own.
 _BETTER = 0.02
+#: What has less than this share of the thing's light may be its shadow.
+_DARKER = 0.6
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
 #: Half of what is too thin to belong to a thing's outline, mm.
 _SPIKE_MM = 0.35
-#: Half of what is narrow, mm; and what of its edge is to be its own.
-_TOOTH_MM, _TOOTH_OWN = 1.1, 0.7
+#: What sticks out for less than so many places of an outline, and is larger than this, mm2, is cut off.
+_TOOTH_PLACES, _CRUMB_MM2 = 8, 0.3
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,6 +90,8 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
             foot, edge, is_open = peeled, edge_seen(face, fine), False
     if is_open:
         doubts.append("a shadow may be taken for a part of it; light it from more above, or move the outline by hand")
+    if follows_sheet(edge, found.size_mm):
+        doubts.append(_FOLLOWS)
     return FreeOutline(whole, foot, edge, doubts + edge.doubts)
 
 
@@ -104,10 +108,19 @@ def _told_again(
         if again is None or again is outline:
             continue
         again = _without_spikes(_sharpened(_sharpened(again, fine), fine))
+        more = again.difference(outline.buffer(0.5)).buffer(-0.3)
+        if not more.is_empty and _is_darker(more, outline, fine) and hangs_on(more, again, height_mm):
+            continue  # a hard shadow has an edge too
         seen = edge_seen(again, fine)
         if own_share(seen, found.size_mm) > own_share(edge, found.size_mm) + _BETTER:
             outline, edge, is_open = again, seen, False
     return outline, edge, is_open
+
+
+def _is_darker(region: BaseGeometry, thing: shapely.Polygon, fine: Flat) -> bool:
+    light = linear(fine.rgb).mean(axis=2)
+    there, own = light[fine.inside(region)], light[fine.inside(thing)]
+    return min(len(there), len(own)) > 0 and float(np.median(there)) < _DARKER * float(np.median(own))
 
 
 def thrown_down(top: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseGeometry:
@@ -164,13 +177,16 @@ def _outline_of(first: shapely.Polygon, flat: Flat, rgb: np.ndarray, found: Foun
 
 
 def _without_teeth(outline: shapely.Polygon, edge: EdgeSeen) -> shapely.Polygon:
-    """Without what is narrow, sticks out and has no edge of its own all round, as a leaf's tip has."""
-    opened = outline.buffer(-_TOOTH_MM).buffer(1.02 * _TOOTH_MM).intersection(outline)
-    teeth = [g for g in getattr(outline.difference(opened), "geoms", [outline.difference(opened)]) if g.area > _TOOTH_MM**2 / 4]
-    for tooth in teeth:
-        along = shapely.contains_xy(tooth.buffer(0.8), edge.places)
-        if along.any() and edge.is_own[along].mean() < _TOOTH_OWN:
-            outline = _largest(outline.difference(tooth.buffer(0.05)))
+    """Without what sticks out for a short stretch that has no edge of its own, between two that have: a crumb of the mask."""
+    count = len(edge.places)
+    own = np.flatnonzero(edge.is_own)
+    for a, b in zip(own, np.roll(own, -1), strict=True):
+        places = edge.places[np.arange(a, b + 1 if b > a else b + 1 + count) % count]
+        if not 3 <= len(places) <= _TOOTH_PLACES:
+            continue
+        tooth = shapely.Polygon(places).buffer(0)
+        if tooth.area > _CRUMB_MM2 and tooth.intersection(outline).area > 0.5 * tooth.area:
+            outline = _largest(outline.difference(tooth.buffer(0.1)))
     return outline
 
 

@@ -19,7 +19,9 @@ _WINDOW_MM, _DEEP_MM, _PLAIN = 0.9, 0.9, 0.7
 #: Neighbours that tell how far a stretch is drawn in, to both sides; so near to each other, mm, they must be, and so many of them.
 _NEIGHBOURS, _TOGETHER_MM, _TOGETHER = 6, 1.2, 0.55
 #: What lies so near to the sheet's edge, mm, and as square to its way out (cosine), runs along it.
-_ON_SHEET_MM, _PARALLEL = 1.2, 0.7
+_ON_SHEET_MM, _PARALLEL = 1.0, 0.9
+#: So many places in a row are a stretch of it.
+_STRETCH = 5
 #: A gap of so many places at the most is closed.
 _GAP = 15
 #: What is left is at least this share of what there was.
@@ -55,9 +57,20 @@ def pulled_in(
 
 def own_share(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> float:
     """Share of an outline that is plainly a thing's own edge, and not the sheet's."""
+    return float((edge.is_own & ~_of_sheet(edge, sheet_mm)).mean())
+
+
+def follows_sheet(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> bool:
+    """Whether a stretch of an outline is the sheet's edge, and none of the thing's."""
+    of_sheet = _of_sheet(edge, sheet_mm)
+    runs = sum(np.roll(of_sheet, k).astype(int) for k in range(_STRETCH))
+    return bool((runs == _STRETCH).any())
+
+
+def _of_sheet(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> np.ndarray:
     along = np.roll(edge.places, -1, axis=0) - np.roll(edge.places, 1, axis=0)
     outward = np.column_stack([along[:, 1], -along[:, 0]]) / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), ROUNDING)
-    return float((edge.is_own & ~_along_sheet(edge.places, outward, sheet_mm)).mean())
+    return _along_sheet(edge.places, outward, sheet_mm)
 
 
 def _along_sheet(places: np.ndarray, outward: np.ndarray, sheet_mm: tuple[float, float]) -> np.ndarray:

@@ -10,10 +10,11 @@ import shapely
 
 from ..errors import FieldError
 from ..tolerances import LEAST_LIGHT
+from .edge_doubts import GOES_ON
 from .edge_support import EdgePicture, asked, edge_picture
 from .ground import tell_apart
 from .look import Look
-from .outlined import GOES_ON, FreeOutline, free_outline, parts_of, touches_border
+from .outlined import FreeOutline, free_outline, parts_of, touches_border
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
@@ -291,6 +292,8 @@ def _is_more(free: FreeOutline, solid: SolidSeen, look: Look, height_mm: float) 
     if rest.area < _LEFT_OVER * solid.silhouette.area:
         lacks = solid.silhouette.difference(free.outline.buffer(1.0)).buffer(-0.8)
         return bool(lacks.area > _LEFT_OVER * solid.silhouette.area) and solid.seen < _SURE
+    if solid.seen >= _WHOLE:
+        return look.is_like(max(getattr(rest, "geoms", [rest]), key=lambda g: g.area), solid.silhouette)
     beside = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
     if solid.seen >= _SURE and beside.any() and float(free.edge.is_own[beside].mean()) < _OWN_EDGE:
         return False  # what it has more has no edge of its own, as light that a thing throws
