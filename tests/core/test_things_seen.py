@@ -37,10 +37,16 @@ def drawn(*shapes: tuple[shapely.Polygon, tuple[int, int, int]], seed: int = 4) 
     for polygon, colour in ((shapely.box(-105, -148.5, 105, 148.5), PAPER), *shapes):
         for part in getattr(polygon, "geoms", [polygon]):
             ring = (np.array(part.exterior.coords) - [LEFT, FAR]) * [PER_MM, -PER_MM]
-            cover = np.zeros((SIZE[1] * 4, SIZE[0] * 4), np.uint8)
-            cv2.fillPoly(cover, [np.rint((ring * 4 - 0.5) * 256).astype(np.int32)], 255, cv2.LINE_8, 8)
-            share = cv2.resize(cover, SIZE, interpolation=cv2.INTER_AREA).astype(np.float32)[..., None] / 255
-            picture = picture * (1 - share) + np.array(colour, np.float32) * share
+            low = np.clip(np.floor(ring.min(axis=0)).astype(int) - 1, 0, SIZE)
+            high = np.clip(np.ceil(ring.max(axis=0)).astype(int) + 1, 0, SIZE)
+            wide, high_px = high - low
+            if wide <= 0 or high_px <= 0:
+                continue
+            cover = np.zeros((high_px * 4, wide * 4), np.uint8)
+            cv2.fillPoly(cover, [np.rint(((ring - low) * 4 - 0.5) * 256).astype(np.int32)], 255, cv2.LINE_8, 8)
+            share = cv2.resize(cover, (int(wide), int(high_px)), interpolation=cv2.INTER_AREA).astype(np.float32)[..., None] / 255
+            here = picture[low[1] : high[1], low[0] : high[0]]
+            here[:] = here * (1 - share) + np.array(colour, np.float32) * share
     picture = cv2.GaussianBlur(picture, (0, 0), 0.8) + np.random.default_rng(seed).normal(0, 1.5, picture.shape)
     return np.clip(picture, 0, 255).astype(np.uint8)
 

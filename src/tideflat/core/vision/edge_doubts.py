@@ -25,6 +25,7 @@ _SOFT = 0.62
 _AT_ONCE = 0.25
 #: So far out, mm, a thing that goes on looks as it does inside, within this (log light); along so many places.
 _BEYOND, _ALIKE, _RUN = (4.0, 8.0), 0.12, 3
+HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on; lay it on another ground"
 GOES_ON = "it goes on past what was taken; put its outline by hand, or lay it wholly on the sheet or beside it"
 #: Parts of the outline (share of its length) from which on each is a reason to look again [practice].
 _MOST_WITHOUT, _MOST_SOFT, _MOST_SHADOWY = 0.04, 0.03, 0.02
@@ -47,7 +48,7 @@ class EdgeSeen:
         """Reasons to look again, in words; none when the edge is its own all round."""
         why = []
         if self.without_step > _MOST_WITHOUT:
-            why.append("along part of its edge it hardly differs from what it lies on; lay it on another ground")
+            why.append(HARDLY_DIFFERS)
         elif self.runs_on:
             why.append(GOES_ON)
         if self.soft > _MOST_SOFT:
@@ -89,7 +90,7 @@ def edge_seen(outline: shapely.Polygon, flat: Flat) -> EdgeSeen:
     soft = has_step & (made < _SOFT) & ~at_once
     beyond = _mean(light, steps, *_BEYOND) - inside
     alike = ~has_step & (np.abs(beyond).max(axis=1) < _ALIKE)
-    runs_on = bool((sum(np.roll(alike, k).astype(int) for k in range(_RUN)) == _RUN).any())
+    runs_on = bool(np.all([np.roll(alike, k) for k in range(_RUN)], axis=0).any())
     return EdgeSeen(float((~has_step).mean()), float(soft.mean()), float(shadowy.mean()), runs_on, places, has_step & ~soft & ~shadowy)
 
 

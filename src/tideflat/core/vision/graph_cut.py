@@ -16,6 +16,8 @@ from .rectified import Flat
 SIDE_PX, _ROUNDS = 420, 3
 #: What is narrower than this, mm, hangs on a thing as the line of shadow along the sheet's edge does.
 _NARROW_MM = 2.0
+#: What is so much smaller or larger than the outline is not the same thing.
+_LEAST, _MOST = 0.3, 3.0
 
 
 def cut(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
@@ -28,7 +30,8 @@ def cut(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
 
 
 def cut_again(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon | None:
-    """What hangs together with most of the outline, by its colours and by where edges run; None where nothing does."""
+    """What hangs together with most of the outline, by its colours and by where edges run; None where nothing does that
+    is the same thing."""
     scale = min(1.0, SIDE_PX / max(flat.rgb.shape))
     small = cv2.resize(flat.rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
     size = small.shape[1], small.shape[0]
@@ -50,5 +53,5 @@ def cut_again(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon | None:
         return None
     # a contour runs through the middles of the border's pixels: half a pixel inside the edge
     polygon = shapely.Polygon(flat.mm((ring[:, 0] + 0.5) / scale)).buffer(0.5 / flat.per_mm / scale, join_style="mitre").buffer(0)
-    whole = max(getattr(polygon, "geoms", [polygon]), key=lambda g: g.area)
-    return shapely.Polygon(whole.exterior)
+    whole = shapely.Polygon(max(getattr(polygon, "geoms", [polygon]), key=lambda g: g.area).exterior)
+    return whole if _LEAST * outline.area < whole.area < _MOST * outline.area else None

@@ -45,3 +45,8 @@ class Look:
         off = self.ground.off[inside]
         known = off[np.isfinite(off)]
         return float(np.median(self.ground.left[inside])), float(np.median(known)) if len(known) else 0.0
+
+
+def share(one: BaseGeometry, other: BaseGeometry) -> float:
+    """How much of the smaller of two places they have in common."""
+    return float(one.intersection(other).area / max(min(one.area, other.area), 1.0))

@@ -16,6 +16,8 @@ from .edge_support import EdgePicture, asked
 _LEAST_SOFT = 0.03
 #: It is looked for in windows of so many mm to both sides, over such a depth, and is as plain as this.
 _WINDOW_MM, _DEEP_MM, _PLAIN = 0.9, 0.9, 0.7
+#: It is so much of the plainest on the way, and stands out so far from what is usual there.
+_NEARLY, _STANDS_OUT = 0.6, 1.8
 #: Neighbours that tell how far a stretch is drawn in, to both sides; so near to each other, mm, they must be, and so many of them.
 _NEIGHBOURS, _TOGETHER_MM, _TOGETHER = 6, 1.2, 0.55
 #: What lies so near to the sheet's edge, mm, and as square to its way out (cosine), runs along it.
@@ -26,6 +28,8 @@ _STRETCH = 5
 _GAP = 15
 #: What is left is at least this share of what there was.
 _LEAST_LEFT = 0.25
+#: Of what there was, no place lies further from what is left than so many times as far as it may be drawn in: a handle pinched off.
+_FURTHEST = 1.5
 
 
 def pulled_in(
@@ -39,20 +43,28 @@ def pulled_in(
     if soft.mean() < _LEAST_SOFT:
         return outline
     outward = _evened(outward)
-    inward = np.full(len(places), np.nan)
-    for centre in np.arange(_WINDOW_MM / 2, most_mm, 1.5 * _WINDOW_MM):
-        looked = asked(picture, places - centre * outward, outward, _WINDOW_MM, _DEEP_MM)
-        found = np.isnan(inward) & soft & (looked.plain >= _PLAIN)
-        inward[found] = centre - looked.offset[found]
+    centres = np.arange(_WINDOW_MM / 2, most_mm, 1.5 * _WINDOW_MM)
+    every = [asked(picture, places - centre * outward, outward, _WINDOW_MM, _DEEP_MM) for centre in centres]
+    steps = np.array([a.step for a in every])
+    # of the plain ones the first that stands out of the shadow's own slope
+    stands_out = (
+        (np.array([a.plain for a in every]) >= _PLAIN)
+        & (steps >= _NEARLY * steps.max(axis=0))
+        & (steps > _STANDS_OUT * np.median(steps, axis=0))
+    )
+    first = stands_out.argmax(axis=0)
+    at = np.array([centre - a.offset for centre, a in zip(centres, every, strict=True)])[first, np.arange(len(places))]
+    inward = np.where(soft & stands_out.any(axis=0), at, np.nan)
     moved = _agreed(inward, soft)
     # a shadow that ends at the sheet's edge: what runs along that goes straight from one side of it to the other
     kept = ~(_along_sheet(places, outward, sheet_mm) & (moved == 0))
-    if not moved.any() and kept.all() or kept.sum() < len(places) / 2:
+    if (not moved.any() and kept.all()) or kept.sum() < len(places) / 2:
         return outline
     polygon = shapely.Polygon((places - moved[:, None] * outward)[kept]).buffer(0)
     parts = [g for g in getattr(polygon, "geoms", [polygon]) if g.geom_type == "Polygon"]
     largest = max(parts, key=lambda g: g.area, default=outline)
-    return shapely.Polygon(largest.exterior) if largest.area > _LEAST_LEFT * outline.area else outline
+    is_whole = largest.area > _LEAST_LEFT * outline.area and largest.hausdorff_distance(outline) < _FURTHEST * most_mm
+    return shapely.Polygon(largest.exterior) if is_whole else outline
 
 
 def own_share(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> float:
@@ -63,8 +75,7 @@ def own_share(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> float:
 def follows_sheet(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> bool:
     """Whether a stretch of an outline is the sheet's edge, and none of the thing's."""
     of_sheet = _of_sheet(edge, sheet_mm)
-    runs = sum(np.roll(of_sheet, k).astype(int) for k in range(_STRETCH))
-    return bool((runs == _STRETCH).any())
+    return bool(np.all([np.roll(of_sheet, k) for k in range(_STRETCH)], axis=0).any())
 
 
 def _of_sheet(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> np.ndarray:

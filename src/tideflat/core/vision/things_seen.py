@@ -10,15 +10,16 @@ import shapely
 
 from ..errors import FieldError
 from ..tolerances import LEAST_LIGHT
-from .edge_doubts import GOES_ON
-from .edge_support import EdgePicture, asked, edge_picture
+from .edge_doubts import GOES_ON, HARDLY_DIFFERS
+from .edge_support import EdgePicture, edge_picture
 from .ground import tell_apart
-from .look import Look
+from .look import Look, share
 from .outlined import FreeOutline, free_outline, parts_of, touches_border
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
+from .solids_chosen import BLACK, COVERED, LESS_STRANGE, SURE, chosen
 from .solids_found import solids_in
 
 #: Pixels a mm, and the most of the long side: of the first look; and of the picture that edges are asked in.
@@ -33,26 +34,12 @@ _NEAR_MM = 8.0
 _TOUCHES_MM = 3.0
 #: So far apart, mm, are stripes at the most.
 _BETWEEN_MM = 28.0
-#: Of a solid, so much of what it covers is told from the ground; a round one whose edge is so plain all round, and so large, mm, needs
-#: none.
-_COVERED, _ROUND_SEEN, _ROUND_MM = 0.5, 0.9, 25.0
-#: A solid this much less seen than another within it, or round it, gives way to it.
-_LESS_SEEN = 0.06
-#: What is the thing without its shadow has a top whose outline is less seen by no more than this.
-_TOP_LESS = 0.3
-#: Of a smaller solid's outline so much runs along the larger's where the rest is its shadow; a shadow leaves less of the light than this;
-#: is so much less strange than the thing, or so dark that nothing is told.
-_ALONG, _SHADED, _LESS_STRANGE, _BLACK, _DEAD = 0.3, 0.78, 0.55, 0.3, 0.12
-#: A solid of which so much is seen is sure of its outline.
-_SURE = 0.84
-#: Of a tall thing so much of its top's outline lies within its silhouette; seen so well, and its silhouette so well, it is sure too.
-_TALL, _TOP_PLAIN, _OUTER_PLAIN = 0.3, 0.9, 0.72
+#: A round solid whose edge is so plain all round, and so large, mm, need not be told from the ground.
+_ROUND_SEEN, _ROUND_MM = 0.9, 25.0
+#: So dark, nothing is told of a place.
+_DEAD = 0.12
 #: A solid of which so much is seen goes on nowhere.
 _WHOLE = 0.95
-#: Sizes so far apart, mm, are two answers.
-_APART_MM = 1.5
-#: Past a corner an edge is looked for so far, mm, in steps of so much; so much of it, and it runs on.
-_PAST_MM, _PAST_DEEP_MM, _PAST_SEEN = (2.0, 9.0), 1.0, 0.7
 #: Of one stuff are two places whose light differs by less than this, log, and of which one is at least so strange against the other.
 _SAME_LIGHT, _SAME_STUFF = 0.35, 0.75
 #: Less of an outline than this sharp, and in a colour of its own, is no thing's.
@@ -61,13 +48,8 @@ _OWN_EDGE = 0.5
 _PLAIN_EDGE = 0.9
 #: A thing that is cut off has less of its outline than this along the border.
 _MOSTLY_CUT = 0.45
-#: Of two solids in the same place, the plainer is taken where it is less seen by no more than this.
-_ORDER, _PLAINER = ("disc", "ball", "rectangle", "taper", "oval"), 0.04
 #: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
 _LEFT_OVER = 0.10
-
-
-_HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on; lay it on another ground"
 
 
 @dataclass(frozen=True, eq=False)
@@ -90,15 +72,15 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     solids = [s for s in every if _may_be(s, look)]
     things: list[ThingSeen] = []
     for part in parts[:_MOST_REGIONS]:
-        if near := [k for k, t in enumerate(things) if _share(part, t.silhouette) > 0.3 or _hangs_about(part, t, look, height_mm)]:
+        if near := [k for k, t in enumerate(things) if share(part, t.silhouette) > 0.3 or _hangs_about(part, t, look, height_mm)]:
             known = things[near[0]]
             is_whole = known.solid is not None and known.solid.seen >= _WHOLE
-            if _share(part, known.silhouette) < 0.3 and not is_whole and look.is_like(part, known.silhouette):
+            if share(part, known.silhouette) < 0.3 and not is_whole and look.is_like(part, known.silhouette):
                 things[near[0]] = replace(known, doubts=(*known.doubts, GOES_ON))
             continue  # a piece of what is known, or its shadow
-        solid, doubts = _chosen([s for s in solids if _share(part, s.silhouette) > 0.3], look, picture)
+        solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > 0.3], look, picture)
         free = free_outline(part, look.ground, flat, rgb, found, height_mm)
-        if solid is not None and any(_share(solid.silhouette, t.silhouette) > 0.1 for t in things):
+        if solid is not None and any(share(solid.silhouette, t.silhouette) > 0.1 for t in things):
             continue
         most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
         if solid is not None and (free.outline.area > most or not _is_more(free, solid, look, height_mm)):
@@ -109,17 +91,16 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         if (
             solid.kind != "rectangle"
             and solid.seen >= _ROUND_SEEN
-            and not any(_share(solid.silhouette, t.silhouette) > 0.05 for t in things)
+            and not any(share(solid.silhouette, t.silhouette) > 0.05 for t in things)
         ):
-            chosen, doubts = _chosen([s for s in solids if _share(solid.silhouette, s.silhouette) > 0.3], look, picture)
-            if chosen is not None and not any(_share(chosen.silhouette, t.silhouette) > 0.05 for t in things):
-                things.append(ThingSeen(chosen.silhouette, chosen.footprint, chosen, tuple(doubts)))
+            plainest, doubts = chosen([s for s in solids if share(solid.silhouette, s.silhouette) > 0.3], look, picture)
+            if plainest is not None and not any(share(plainest.silhouette, t.silhouette) > 0.05 for t in things):
+                things.append(ThingSeen(plainest.silhouette, plainest.footprint, plainest, tuple(doubts)))
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
-        things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (_HARDLY_DIFFERS,)))
+        things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (HARDLY_DIFFERS,)))
     strange = [t for k, t in enumerate(things) if not k or t.solid is not None or _is_strange(t.silhouette, look)]
     # what comes in at the picture's edge with no plain edge of its own is the table's
-    things = [t for t in strange if not touches_border(t.silhouette, flat) or (t.own >= _PLAIN_EDGE and not _lies_along_border(t.silhouette, flat))]
-    things = things or strange
+    things = [t for t in strange if not touches_border(t.silhouette, flat) or _comes_in(t, flat)] or strange
     if not things:
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
@@ -127,21 +108,22 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     return sorted(things, key=lambda t: -t.silhouette.area)
 
 
-def _lies_along_border(outline: shapely.Polygon, flat: Flat) -> bool:
-    """Whether more of an outline than a thing that is cut off has runs along the border of the picture."""
-    ring = outline.exterior
+def _comes_in(thing: ThingSeen, flat: Flat) -> bool:
+    """Whether what reaches the border of the picture is a thing that is cut off: plainly edged, and little of it along the border."""
+    ring = thing.silhouette.exterior
     places = shapely.get_coordinates(shapely.segmentize(ring, 2.0))
     within = cv2.erode(np.pad(flat.known, 1).astype(np.uint8), np.ones((9, 9), np.uint8))[1:-1, 1:-1].astype(bool)
     at = np.rint(flat.pixels(places) - 0.5).astype(int)
     inside = (at >= 0).all(axis=1) & (at < [within.shape[1], within.shape[0]]).all(axis=1)
     at = np.clip(at, 0, [within.shape[1] - 1, within.shape[0] - 1])
-    return float((~inside | ~within[at[:, 1], at[:, 0]]).mean()) > _MOSTLY_CUT
+    along = float((~inside | ~within[at[:, 1], at[:, 0]]).mean())
+    return thing.own >= _PLAIN_EDGE and along <= _MOSTLY_CUT
 
 
 def _hangs_about(part: shapely.Polygon, thing: ThingSeen, look: Look, height_mm: float) -> bool:
     """Whether a part touches a thing, or is so dark and narrow, so near it, that it is its shadow."""
     apart = part.distance(thing.silhouette)
-    return apart < _TOUCHES_MM or (apart < _NEAR_MM and look.light(part)[0] < _BLACK and part.buffer(-(2 * height_mm + 1.5)).is_empty)
+    return apart < _TOUCHES_MM or (apart < _NEAR_MM and look.light(part)[0] < BLACK and part.buffer(-(2 * height_mm + 1.5)).is_empty)
 
 
 def flat_solids(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float]) -> list[SolidSeen]:
@@ -181,100 +163,10 @@ def _regions(look: Look) -> list[shapely.Polygon]:
     return kept
 
 
-def _share(one: shapely.Polygon, other: shapely.Polygon) -> float:
-    """How much of the smaller the two have in common."""
-    return float(one.intersection(other).area / max(min(one.area, other.area), 1.0))
-
-
 def _may_be(solid: SolidSeen, look: Look) -> bool:
-    if look.covered(solid.silhouette) >= _COVERED:
+    if look.covered(solid.silhouette) >= COVERED:
         return True
     return solid.kind in ("disc", "taper", "oval", "ball") and solid.seen >= _ROUND_SEEN and float(solid.values[2]) >= _ROUND_MM
-
-
-def _chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[SolidSeen | None, list[str]]:
-    """The largest that is well seen and is not a smaller one with its shadow; and doubts of it."""
-    if not solids:
-        return None, []
-    best = max(s.seen for s in solids)
-    good = sorted((s for s in solids if s.seen >= best - 0.15), key=lambda s: -s.silhouette.area)
-    for k, one in enumerate(good):
-        rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
-        if any(s.seen >= one.seen - _LESS_SEEN and _has_its_top(s, one) and _is_beside_the_point(one, s, look) for s in rivals):
-            continue
-        if any(
-            s.seen > one.seen + _LESS_SEEN and _share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area
-            for s in good
-        ):
-            continue
-        one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
-        return one, _doubts(one, picture)
-    return good[-1], _doubts(good[-1], picture)
-
-
-def _has_its_top(smaller: SolidSeen, larger: SolidSeen) -> bool:
-    """Whether the outline of its top is seen as well as the larger one's: a thing has one, its shadow none."""
-    return smaller.top_seen >= larger.top_seen - _TOP_LESS
-
-
-def _plainest(alike: list[SolidSeen]) -> SolidSeen:
-    return min(alike, key=lambda s: (_ORDER.index(s.kind), -s.seen))
-
-
-def _same_place(one: SolidSeen, other: SolidSeen) -> bool:
-    return bool(np.abs(np.array(one.silhouette.bounds) - np.array(other.silhouette.bounds)).max() < _APART_MM)
-
-
-def _holds(larger: SolidSeen, smaller: SolidSeen) -> bool:
-    return bool(larger.silhouette.buffer(1.5).contains(smaller.silhouette))
-
-
-def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
-    """Whether what a larger solid has beside a smaller one is ground, or shadow."""
-    rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
-    if rest.area < 0.01 * larger.silhouette.area:
-        return False
-    if look.covered(smaller.silhouette) > 0.6 and look.covered(rest) < _COVERED:
-        return True
-    if (larger.kind, smaller.kind) == ("disc", "taper"):
-        return False  # what a taper leaves is the disc's side, which ends where a disc's must
-    edge = smaller.silhouette.exterior
-    along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length / edge.length
-    return bool(along >= _ALONG) and _is_shade(rest, smaller.silhouette, look)
-
-
-def _is_shade(rest: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon, look: Look) -> bool:
-    left, off = look.light(rest)
-    _, own = look.light(thing.buffer(-1.0))
-    return left < _SHADED and (left < _BLACK or off < _LESS_STRANGE * own)
-
-
-def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:
-    is_tall = one.curves.top is not None and one.curves.is_within.mean() > _TALL
-    # the foot of a tall thing in shadow is not seen; its top tells its size
-    is_seen = one.seen >= _SURE or (is_tall and one.top_seen >= _TOP_PLAIN and one.outer_seen >= _OUTER_PLAIN)
-    why = [] if is_seen else [_HARDLY_DIFFERS]
-    if one.kind == "rectangle" and _runs_on(one, picture):
-        why.append("its edges run on past what was taken; put its outline by hand, or lay it on another ground")
-    return why
-
-
-def _runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
-    """Whether two sides go on past the corner at the same end, as those of a cloth do past the last of its stripes."""
-    curve = one.curves.top or one.curves.silhouette
-    for n in range(4):
-        c, s = np.cos(one.values[4] + n * np.pi / 2), np.sin(one.values[4] + n * np.pi / 2)
-        way, out = np.array([c, s]), np.array([-s, c])
-        ahead, aside = curve.places @ way, curve.places @ out
-        end = ahead.max() + np.linspace(*_PAST_MM, 8)
-        runs = []
-        for sign in (1, -1):
-            line = end[:, None] * way + (sign * (sign * aside).max()) * out
-            looked = asked(picture, line, np.tile(sign * out, (len(line), 1)), 0.9, _PAST_DEEP_MM)
-            runs.append(float(np.where(np.abs(looked.offset) < 0.5, looked.plain, 0.0).mean()))
-        if min(runs) > _PAST_SEEN:
-            return True
-    return False
 
 
 def _reaches(region: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon) -> float:
@@ -284,24 +176,24 @@ def _reaches(region: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon)
 
 def _is_more(free: FreeOutline, solid: SolidSeen, look: Look, height_mm: float) -> bool:
     """Whether the region is another shape than the solid: it has more than that and its shadow."""
-    if solid.seen < _SURE and not free.doubts:
+    if solid.seen < SURE and not free.doubts:
         return True
     rest = free.outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
     if not rest.is_empty and _reaches(rest, solid.silhouette) > SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM:
         return True  # no shadow of it is so long
     if rest.area < _LEFT_OVER * solid.silhouette.area:
         lacks = solid.silhouette.difference(free.outline.buffer(1.0)).buffer(-0.8)
-        return bool(lacks.area > _LEFT_OVER * solid.silhouette.area) and solid.seen < _SURE
+        return bool(lacks.area > _LEFT_OVER * solid.silhouette.area) and solid.seen < SURE
     if solid.seen >= _WHOLE:
         return look.is_like(max(getattr(rest, "geoms", [rest]), key=lambda g: g.area), solid.silhouette)
     beside = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
-    if solid.seen >= _SURE and beside.any() and float(free.edge.is_own[beside].mean()) < _OWN_EDGE:
+    if solid.seen >= SURE and beside.any() and float(free.edge.is_own[beside].mean()) < _OWN_EDGE:
         return False  # what it has more has no edge of its own, as light that a thing throws
     left, off = look.light(rest)
     own_left, own = look.light(solid.silhouette.buffer(-1.0))
     if abs(np.log(max(left, LEAST_LIGHT) / max(own_left, LEAST_LIGHT))) < _SAME_LIGHT and off > _SAME_STUFF * own:
         return True  # of one stuff with it, as a spoon's handle with its bowl
-    is_tinted = left < 0.92 and off < _LESS_STRANGE * own
+    is_tinted = left < 0.92 and off < LESS_STRANGE * own
     return not (is_tinted or left < _DEAD)
 
 

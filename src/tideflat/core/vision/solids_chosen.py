@@ -1,0 +1,117 @@
+"""Which of several solids in one place is the thing: the largest that is well seen and is not a smaller one with its shadow."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from .edge_doubts import HARDLY_DIFFERS
+from .edge_support import EdgePicture, asked
+from .look import Look, share
+from .solid_edges import SolidSeen
+
+#: Of a solid, so much of what it covers is told from the ground.
+COVERED = 0.5
+#: A solid this much less seen than another within it, or round it, gives way to it.
+_LESS_SEEN = 0.06
+#: What is the thing without its shadow has a top whose outline is less seen by no more than this.
+_TOP_LESS = 0.3
+#: Of a smaller solid's outline so much runs along the larger's where the rest is its shadow; a shadow leaves less of the light than this;
+#: is so much less strange than the thing, or so dark that nothing is told.
+_ALONG, _SHADED, LESS_STRANGE, BLACK = 0.3, 0.78, 0.55, 0.3
+#: A solid of which so much is seen is sure of its outline.
+SURE = 0.84
+#: Of a tall thing so much of its top's outline lies within its silhouette; seen so well, and its silhouette so well, it is sure too.
+_TALL, _TOP_PLAIN, _OUTER_PLAIN = 0.3, 0.9, 0.72
+#: Sizes so far apart, mm, are two answers.
+_APART_MM = 1.5
+#: Past a corner an edge is looked for so far, mm, in steps of so much; so much of it, and it runs on.
+_PAST_MM, _PAST_DEEP_MM, _PAST_SEEN = (2.0, 9.0), 1.0, 0.7
+#: Of two solids in the same place, the plainer is taken where it is less seen by no more than this.
+_ORDER, _PLAINER = ("disc", "ball", "rectangle", "taper", "oval"), 0.04
+
+
+def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[SolidSeen | None, list[str]]:
+    """The largest that is well seen and is not a smaller one with its shadow; and doubts of it."""
+    if not solids:
+        return None, []
+    best = max(s.seen for s in solids)
+    good = sorted((s for s in solids if s.seen >= best - 0.15), key=lambda s: -s.silhouette.area)
+    for k, one in enumerate(good):
+        rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
+        if any(s.seen >= one.seen - _LESS_SEEN and _has_its_top(s, one) and _is_beside_the_point(one, s, look) for s in rivals):
+            continue
+        if any(
+            s.seen > one.seen + _LESS_SEEN and share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area
+            for s in good
+        ):
+            continue
+        one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
+        return one, _doubts(one, picture)
+    return good[-1], _doubts(good[-1], picture)
+
+
+def _has_its_top(smaller: SolidSeen, larger: SolidSeen) -> bool:
+    """Whether the outline of its top is seen as well as the larger one's: a thing has one, its shadow none."""
+    return smaller.top_seen >= larger.top_seen - _TOP_LESS
+
+
+def _plainest(alike: list[SolidSeen]) -> SolidSeen:
+    return min(alike, key=lambda s: (_ORDER.index(s.kind), -s.seen))
+
+
+def _same_place(one: SolidSeen, other: SolidSeen) -> bool:
+    return bool(np.abs(np.array(one.silhouette.bounds) - np.array(other.silhouette.bounds)).max() < _APART_MM)
+
+
+def _holds(larger: SolidSeen, smaller: SolidSeen) -> bool:
+    return bool(larger.silhouette.buffer(1.5).contains(smaller.silhouette))
+
+
+def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
+    """Whether what a larger solid has beside a smaller one is ground, or shadow."""
+    rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
+    if rest.area < 0.01 * larger.silhouette.area:
+        return False
+    if look.covered(smaller.silhouette) > 0.6 and look.covered(rest) < COVERED:
+        return True
+    if (larger.kind, smaller.kind) == ("disc", "taper"):
+        return False  # what a taper leaves is the disc's side, which ends where a disc's must
+    edge = smaller.silhouette.exterior
+    along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length / edge.length
+    return bool(along >= _ALONG) and _is_shade(rest, smaller.silhouette, look)
+
+
+def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look) -> bool:
+    left, off = look.light(rest)
+    _, own = look.light(thing.buffer(-1.0))
+    return left < _SHADED and (left < BLACK or off < LESS_STRANGE * own)
+
+
+def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:
+    is_tall = one.curves.top is not None and one.curves.is_within.mean() > _TALL
+    # the foot of a tall thing in shadow is not seen; its top tells its size
+    is_seen = one.seen >= SURE or (is_tall and one.top_seen >= _TOP_PLAIN and one.outer_seen >= _OUTER_PLAIN)
+    why = [] if is_seen else [HARDLY_DIFFERS]
+    if one.kind == "rectangle" and _runs_on(one, picture):
+        why.append("its edges run on past what was taken; put its outline by hand, or lay it on another ground")
+    return why
+
+
+def _runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
+    """Whether two sides go on past the corner at the same end, as those of a cloth do past the last of its stripes."""
+    curve = one.curves.top or one.curves.silhouette
+    for n in range(4):
+        c, s = np.cos(one.values[4] + n * np.pi / 2), np.sin(one.values[4] + n * np.pi / 2)
+        way, out = np.array([c, s]), np.array([-s, c])
+        ahead, aside = curve.places @ way, curve.places @ out
+        end = ahead.max() + np.linspace(*_PAST_MM, 8)
+        runs = []
+        for sign in (1, -1):
+            line = end[:, None] * way + (sign * (sign * aside).max()) * out
+            looked = asked(picture, line, np.tile(sign * out, (len(line), 1)), 0.9, _PAST_DEEP_MM)
+            runs.append(float(np.where(np.abs(looked.offset) < 0.5, looked.plain, 0.0).mean()))
+        if min(runs) > _PAST_SEEN:
+            return True
+    return False
