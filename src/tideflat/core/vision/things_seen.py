@@ -79,9 +79,12 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
                 things[near[0]] = replace(known, doubts=(*known.doubts, GOES_ON))
             continue  # a piece of what is known, or its shadow
         solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > 0.3], look, picture)
-        free = free_outline(part, look.ground, flat, rgb, found, height_mm)
         if solid is not None and any(share(solid.silhouette, t.silhouette) > 0.1 for t in things):
             continue
+        if solid is not None and solid.seen >= _WHOLE and _beside(part, solid).area < _LEFT_OVER * solid.silhouette.area:
+            things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
+            continue
+        free = free_outline(part, look.ground, flat, rgb, found, height_mm)
         most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
         if solid is not None and (free.outline.area > most or not _is_more(free, solid, look, height_mm)):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
@@ -169,6 +172,11 @@ def _may_be(solid: SolidSeen, look: Look) -> bool:
     return solid.kind in ("disc", "taper", "oval", "ball") and solid.seen >= _ROUND_SEEN and float(solid.values[2]) >= _ROUND_MM
 
 
+def _beside(outline: shapely.Polygon, solid: SolidSeen) -> shapely.geometry.base.BaseGeometry:
+    """What an outline has more than a solid, but for slivers."""
+    return outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
+
+
 def _reaches(region: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon) -> float:
     """How far from a thing the furthest place of a region lies, mm."""
     return float(shapely.distance(shapely.points(shapely.get_coordinates(region)), thing).max())
@@ -178,7 +186,7 @@ def _is_more(free: FreeOutline, solid: SolidSeen, look: Look, height_mm: float) 
     """Whether the region is another shape than the solid: it has more than that and its shadow."""
     if solid.seen < SURE and not free.doubts:
         return True
-    rest = free.outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
+    rest = _beside(free.outline, solid)
     if not rest.is_empty and _reaches(rest, solid.silhouette) > SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM:
         return True  # no shadow of it is so long
     if rest.area < _LEFT_OVER * solid.silhouette.area:
