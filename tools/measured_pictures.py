@@ -1,6 +1,7 @@
 """How measuring does on tests/data/photographs: each picture's error, and the sums that the issue asks for; --aside tells those kept aside.
 
     python -m tools.measured_pictures [--aside] [number ...]
+    python -m tools.measured_pictures --in FOLDER     # of those that tools.measuring_pictures varied wrote
 """
 
 from __future__ import annotations
@@ -8,6 +9,7 @@ from __future__ import annotations
 import json
 import sys
 import time
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -25,11 +27,11 @@ def right(got: tuple[float, float], want: dict[str, Any]) -> bool:
     return all(abs(g - w) <= max(2.0, 0.02 * w) for g, w in zip(got, (want["width_mm"], want["depth_mm"]), strict=True))
 
 
-def tried(entry: dict[str, Any]) -> dict[str, Any]:
+def tried(entry: dict[str, Any], folder: Path = FOLDER) -> dict[str, Any]:
     """One picture measured: ``state`` (right, unsure, wrong), off (mm), why, colour (CIEDE2000), s."""
     want = entry["things"][0]
     height = want["height_mm"]
-    photograph = read_photograph((FOLDER / entry["file"]).read_bytes())
+    photograph = read_photograph((folder / entry["file"]).read_bytes())
     began = time.perf_counter()
     try:
         every = measure_all(photograph, entry["sheet"], height)
@@ -46,13 +48,14 @@ def tried(entry: dict[str, Any]) -> dict[str, Any]:
 
 def main() -> None:
     aside = "--aside" in sys.argv
+    folder = Path(sys.argv[sys.argv.index("--in") + 1]) if "--in" in sys.argv else FOLDER
     asked = [int(a) for a in sys.argv[1:] if a.isdigit()]
-    entries = json.loads((FOLDER / "truth.json").read_text())
+    entries = json.loads((folder / "truth.json").read_text())
     found = []
     for number, entry in enumerate(entries):
-        if (asked and number not in asked) or (not asked and entry["aside"] != aside) or not (FOLDER / entry["file"]).exists():
+        if (asked and number not in asked) or (not asked and entry["aside"] != aside) or not (folder / entry["file"]).exists():
             continue
-        one = tried(entry)
+        one = tried(entry, folder)
         found.append(one)
         w, d = one["off"]
         print(f"{entry['file'][:34]:34} {entry['tilt']:3.0f} {entry['light'][:11]:11} {entry['table'][:12]:12} {one['state']:13} {w:+6.1f} {d:+6.1f}  dE {one['colour']:4.1f}  {one['s']:.1f} s  {one['why'][:110]}")  # fmt: skip

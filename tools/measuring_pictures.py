@@ -3,6 +3,7 @@
     python -m tools.measuring_pictures                # writes what is missing of tests/data/photographs (half a minute each)
     python -m tools.measuring_pictures 3 17           # these anew
     python -m tools.measuring_pictures five           # the example with five things that ships with the program
+    python -m tools.measuring_pictures varied FOLDER 300 340    # forty more, of things of other sizes and colours
 
 Sixty, drawn by chance from lists (table, light, tilt, place, thing, phone) with a fixed seed, so that no two faults come together by
 design. Every third is kept aside: whoever works on measuring does not look at those until the end. A picture is rendered by the project's own renderer
@@ -12,10 +13,11 @@ sharpened, made noisy and saved as a phone would.
 
 from __future__ import annotations
 
+import colorsys
 import io
 import json
 import sys
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -35,6 +37,7 @@ from tideflat.core.render.staging import stage_of
 FOLDER = Path(__file__).parents[1] / "tests/data/photographs"
 EXAMPLE = Path(__file__).parents[1] / "src/tideflat/web/stores/examples/five.jpg"
 COUNT, SEED, SIZE, SAMPLES = 60, 15, (1200, 900), 16
+VARIED_SEED = 77
 #: One in so many is kept aside.
 ASIDE = 3
 #: A phone's main camera: 9.8 x 7.35 mm, 6.9 mm, about 24 mm as full frames have it.
@@ -346,7 +349,49 @@ def truth(shot: Taken) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def varied(number: int) -> tuple[Made, ...]:
+    """The things, the one of that number of another size and colour: what is learnt from the sixty may be those twenty things."""
+    random = np.random.Generator(np.random.PCG64([VARIED_SEED, number]))
+    made = THINGS[number % len(THINGS)]
+    across, upward = float(random.uniform(0.7, 1.3)), float(random.uniform(0.75, 1.35))
+    shape = dict(made.shape)
+    for key, value in made.shape.items():
+        if key == "points":
+            shape[key] = [[round(x * across, 2), round(y * across, 2)] for x, y in value]
+        elif key not in ("kind", "thickness"):
+            shape[key] = round(value * (upward if key == "height" else across), 1)
+
+    def another(colour: str) -> str:
+        hue, light, rich = colorsys.rgb_to_hls(*(int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)))
+        hue = (hue + float(random.uniform(-0.12, 0.12))) % 1
+        light = min(0.93, max(0.08, light * float(random.uniform(0.75, 1.25)) if light < 0.8 else light))
+        return "#" + "".join(f"{round(255 * c):02x}" for c in colorsys.hls_to_rgb(hue, light, rich))
+
+    mine = replace(made, shape=shape, colours=tuple(another(c) for c in made.colours))
+    return tuple(mine if k == number % len(THINGS) else thing for k, thing in enumerate(THINGS))
+
+
+def write_varied(folder: Path, numbers: range) -> None:
+    """Pictures of these numbers, and their truth beside them as for the sixty."""
+    global THINGS  # what is drawn is looked up by its number, as for the sixty
+    usual, every = THINGS, []
+    folder.mkdir(parents=True, exist_ok=True)
+    for number in numbers:
+        THINGS = varied(number)
+        shot = taken(number)
+        every.append(truth(shot) | {"aside": False})
+        if not (folder / f"{shot.name}.jpg").exists():
+            (folder / f"{shot.name}.jpg").write_bytes(photographed(shot, rendered(shot)))
+            print(shot.name, flush=True)
+        THINGS = usual
+    (folder / "truth.json").write_text(json.dumps(every, indent=1) + "\n")
+
+
 def main() -> None:
+    if "varied" in sys.argv:
+        folder, first, end = sys.argv[sys.argv.index("varied") + 1 :][:3]
+        write_varied(Path(folder), range(int(first), int(end)))
+        return
     FOLDER.mkdir(parents=True, exist_ok=True)
     asked = [int(a) for a in sys.argv[1:] if a.isdigit()]
     if "five" in sys.argv:
