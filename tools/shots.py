@@ -132,7 +132,7 @@ def _lit_and_proved(page: Page) -> None:
     page.wait_for_load_state("networkidle")
     _drawer("light")(page)
     page.locator("[data-prove]").click(timeout=30_000)
-    page.wait_for_selector("#proof:has-text('settled')", timeout=180_000)
+    page.wait_for_selector("#proof [data-swap]", timeout=180_000)  # settled, and what the card gives
     page.evaluate("const n = document.querySelector('#proof-wipe'); n.value = 50; n.dispatchEvent(new Event('input', { bubbles: true }))")
     page.wait_for_timeout(800)
 

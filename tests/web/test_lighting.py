@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import json
+import re
 import time
 
 import cv2
@@ -324,6 +325,8 @@ def test_a_card_in_a_proof_is_swapped_without_a_new_one(row, ada, hand, monkeypa
     assert [c["id"] for c in proof["cards"]] == [card["id"]]
     page = ada.get(f"/scenes/{row.pk}/proof/", {"setup": "main"}).content.decode()
     assert page.count("data-swap=") == 1 and "white card in the proof: swapped for another" in page
+    # what a morph must not touch has a name, or another is put in its place
+    assert all(" id=" in tag for tag in re.findall(r"<[^>]*data-cared-for[^>]*>", page))
 
     def mean(**asked: str) -> float:
         content = ada.get(f"/scenes/{row.pk}/proof/{work.pk}/mixed.jpg", asked).content

@@ -109,7 +109,7 @@ def _told_again(
             continue
         again = _without_spikes(_sharpened(_sharpened(again, fine), fine))
         more = again.difference(outline.buffer(0.5)).buffer(-0.3)
-        if not more.is_empty and _is_darker(more, outline, fine) and hangs_on(more, again, height_mm):
+        if more.area > _HARDLY * outline.area and _is_darker(more, outline, fine) and hangs_on(more, again, height_mm):
             continue  # a hard shadow has an edge too
         seen = edge_seen(again, fine)
         if own_share(seen, found.size_mm) > own_share(edge, found.size_mm) + _BETTER:
