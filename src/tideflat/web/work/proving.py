@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import os
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
@@ -33,7 +32,6 @@ Say = Callable[[dict[str, Any]], None]
 
 def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
     """job: document, setup, skins (WebP in base 64, by id); width and samples, where they are not the usual; exposed: (3,) linear lux, where it is known. Says ``told``: the picture so far, its words, and each light's when it is done."""
-    os.nice(15)  # whoever works on the bench goes first
     scene = read_scene(job["document"].encode())
     skins = {key: _pixels(data) for key, data in job["skins"].items()}
     asked = Picture(scene, scene.setup(job["setup"]), skins)
