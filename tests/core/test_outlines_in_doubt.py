@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
@@ -29,6 +31,7 @@ from tideflat.core.vision.dark_sides import ring_of, with_dark_sides
 from tideflat.core.vision.edge_doubts import GOES_ON, edge_seen
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.graph_cut import cut, cut_again
+from tideflat.core.vision.measure import _doubts_of_camera
 from tideflat.core.vision.outlined import _without_teeth
 from tideflat.core.vision.pulled_in import follows_sheet, own_share, pulled_in
 from tideflat.core.vision.rectified import Flat, flatten
@@ -225,3 +228,21 @@ def test_a_sheet_with_a_corner_cut_off_is_found_by_its_edges():
         if found is not None:
             sides = np.linalg.norm(np.roll(found.corners, -1, axis=0) - found.corners, axis=1)
             assert sorted(sides) == pytest.approx([420, 420, 594, 594], abs=1.5)
+
+
+# -- what the camera leaves in doubt --------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("height", "focal_from", "is_doubt"), [(16.5, "usual", False), (17.5, "usual", True), (17.5, "camera", False)])
+def test_a_guessed_focal_length_is_a_doubt_from_four_per_cent_of_enlargement_on(height, focal_from, is_doubt):
+    """By hand: from 420 mm, 16.5 mm high is seen 1.0409 times as large, 17.5 mm 1.0435 times."""
+    found = found_from()
+    guessed = replace(found, pose=replace(found.pose, focal_from=focal_from))
+    assert any("its focal length" in why for why in _doubts_of_camera(guessed, height, by_hand=False)) is is_doubt
+
+
+@pytest.mark.parametrize(("by", "is_doubt"), [(1 / (2 * 0.69), False), (1 / (2 * 0.71), True)])
+def test_a_pixel_larger_than_seven_tenths_of_a_millimetre_is_a_doubt(by, is_doubt):
+    found = found_from()  # two pixels a mm
+    smaller = replace(found, corners=found.corners * by)
+    assert any("a pixel of the picture" in why for why in _doubts_of_camera(smaller, 0.0, by_hand=False)) is is_doubt

@@ -67,15 +67,16 @@ def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
     for k, light in enumerate(cards):
         told["words"] = f"{settled}; what a card gives follows" + (f", {k + 1} of {len(cards)}" if len(cards) > 1 else "")
         say({"share": 1.0 if not k else k / len(cards), "told": [told]})
-        given = card_picture(
-            picture,
-            light,
-            size_of(picture, width),
-            whole.samples,
-            exposure,
-            whole.guides,
-            partial(_card_watch, k, len(cards), say, goes_on),
-        )
+        with compiled():
+            given = card_picture(
+                picture,
+                light,
+                size_of(picture, width),
+                whole.samples,
+                exposure,
+                whole.guides,
+                partial(_card_watch, k, len(cards), say, goes_on),
+            )
         if given is None:
             return
         told["cards"].append(
