@@ -18,6 +18,7 @@ from typing import Any
 
 import numpy as np
 
+from .giving_way import session_gives_way
 from .mitsuba_scene import mitsuba
 
 VARIANT = "llvm_ad_rgb"
@@ -33,8 +34,8 @@ PLACES = (
     "/opt/homebrew/opt/llvm*/lib",
     "/usr/local/opt/llvm*/lib",
 )
-#: So many are tried, the newest first, each for so long, s.
-_MOST, _PATIENCE_S = 4, 60.0
+#: So many are tried, the newest first, each for so long, s: they go last of all.
+_MOST, _PATIENCE_S = 4, 180.0
 #: The same picture by both ways, in its mean, but for noise.
 _ALIKE = 0.03
 
@@ -62,7 +63,7 @@ def works(library: Path) -> bool:
     command = [sys.executable, "-m", __name__]
     quiet: dict[str, Any] = {"stdin": subprocess.DEVNULL, "stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL}
     try:
-        return subprocess.run(command, timeout=_PATIENCE_S, check=False, env=named(library), **quiet).returncode == 0  # noqa: S603
+        return subprocess.run(command, timeout=_PATIENCE_S, check=False, start_new_session=True, env=named(library), **quiet).returncode == 0  # noqa: S603
     except (subprocess.TimeoutExpired, OSError):
         return False
 
@@ -114,7 +115,8 @@ def _small() -> np.ndarray:
 
 
 def main() -> int:
-    os.nice(15)  # whoever works on the bench goes first
+    os.nice(15)  # whoever works on the bench goes first, and a proof that was asked for
+    session_gives_way(19)
     plain = _small()
     with compiled():
         quick = _small()

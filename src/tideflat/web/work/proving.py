@@ -17,6 +17,7 @@ from tideflat.core.lit import lit_picture
 from tideflat.core.render.carded import card_lights, card_picture
 from tideflat.core.render.compiled import compiled
 from tideflat.core.render.developing import developed
+from tideflat.core.render.giving_way import session_gives_way
 from tideflat.core.render.proof import USUAL_WIDTH, Proof, exposure_of, proof_of, size_of
 
 #: The first look: half as wide, of so few samples; then so many of each light.
@@ -63,6 +64,7 @@ def prove(job: dict[str, Any], say: Say, goes_on: Callable[[], bool]) -> None:
         whole = proof_of(picture, width, job.get("samples", SAMPLES), apart=True, exposure=exposure, watch=watch)
     told.update(finished(whole))
     cards = card_lights(picture) if whole.is_whole and whole.light else ()
+    session_gives_way(19)  # to another proof as well: this one has been seen
     settled = _words(whole)
     for k, light in enumerate(cards):
         told["words"] = f"{settled}; what a card gives follows" + (f", {k + 1} of {len(cards)}" if len(cards) > 1 else "")

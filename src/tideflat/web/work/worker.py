@@ -24,6 +24,7 @@ from tideflat.core.findings.finding import Finding
 from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.core.frame.one_frame import gains, one_frame
+from tideflat.core.render.giving_way import session_gives_way
 
 #: So many are looked for at first, with hardly any effort, so that there is something to see at once.
 _FIRST_COUNT = 2
@@ -39,6 +40,7 @@ def main() -> None:
         _load_renderer()
         if not select.select([sys.stdin], [], [], _IDLE_S)[0]:
             return
+        session_gives_way(10)  # not while it loads, or it would not be ready when it is asked
     given = sys.stdin.read()
     if given:  # else whoever made this process has gone
         asked = json.loads(given)
