@@ -136,11 +136,24 @@ def test_while_a_light_is_held_both_views_show_nearly_what_the_core_draws_after(
     expect(page.locator(".relit-layer")).to_have_count(4)
     page.wait_for_timeout(300)
     held = shot(page, "frame")
+    waiting = []
+    page.route("**/light/?*", lambda route: waiting.append(route))  # until what is drawn here meanwhile has been seen
     page.mouse.up()
+    for _ in range(100):
+        if waiting:
+            break
+        page.wait_for_timeout(100)
+    page.wait_for_timeout(1000)
+    finer = shot(page, "frame")
+    for route in waiting:
+        route.continue_()
+    page.unroute("**/light/?*")
     expect(page.locator(".relit-layer")).to_have_count(0, timeout=30_000)
     after = shot(page, "frame")
     assert np.abs(after - before).mean() > 5  # it was moved far enough to tell
     assert np.abs(after - held).mean() < min(0.75 * np.abs(after - before).mean(), 5)
+    assert 0 < np.abs(finer - held).mean() < 3  # more places of the light, where it stands
+    assert np.abs(after - finer).mean() < np.abs(after - held).mean()
 
 
 def test_a_light_is_raised_in_the_view_from_the_side(window, scenes):

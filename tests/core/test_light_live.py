@@ -35,10 +35,10 @@ def live(value: dict[str, Any]) -> tuple[dict[str, Any], Lighting, float]:
     return live_value(lit_picture(seen), drawn, lighting), lighting, float(drawn.exposed @ LUMINANCE)
 
 
-def summed(light: dict[str, Any], point: np.ndarray, normal: np.ndarray) -> float:
+def summed(light: dict[str, Any], point: np.ndarray, normal: np.ndarray, places: str = "places") -> float:
     """What the browser sums."""
     found = 0.0
-    for x, y, z, weight in light["places"]:
+    for x, y, z, weight in light[places]:
         to = np.array([x, y, z]) - point
         cos, leaves, far = float(to @ normal), -float(to @ np.array(light["out"])), float(np.linalg.norm(to))
         if cos > 0 and leaves > 0 and (light["cosine"] is None or leaves >= light["cosine"] * far):
@@ -50,14 +50,16 @@ def read(text: str, kind: str) -> np.ndarray:
     return np.frombuffer(base64.b64decode(text), kind)
 
 
+@pytest.mark.parametrize(("places", "count"), [("places", 16), ("finer", 36)])
 @pytest.mark.parametrize("name", SOURCES)
-def test_the_places_of_a_light_give_what_it_gives(name: str) -> None:
+def test_the_places_of_a_light_give_what_it_gives(name: str, places: str, count: int) -> None:
     value, lighting, one = live(table([SOURCES[name]]))
     (light,) = value["sources"].values()
+    assert len(light[places]) == count
     points = np.array([[x, y, z] for x in (150.0, 450, 800) for y in (100.0, 500) for z in (0.0, 60)])
     for normal in (UP, np.array([-1.0, 0, 0])):
         exact = lighting.direct(points, np.tile(normal, (len(points), 1)), lighting.sources[0], hindered=False) / one
-        here = np.array([summed(light, point, normal) for point in points])
+        here = np.array([summed(light, point, normal, places) for point in points])
         lit = exact > 0.05 * exact.max()
         assert lit.any() or normal is not UP
         assert np.abs(here[lit] - exact[lit]).max(initial=0) < 0.15 * exact.max(initial=1)

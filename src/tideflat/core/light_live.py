@@ -28,8 +28,9 @@ from .tolerances import NO_LIGHT_LUX
 
 #: A share of 1 in whole numbers; the most that is written is 16.
 UNIT = 4096
-#: Places that stand for a light, a side; places across a picture of the surface and of what lies behind things.
-_SIDE, _ACROSS = 4, 150
+#: Places that stand for a light, a side: while it moves, and where it was let go. Places across a picture of the surface and of what lies
+#: behind things.
+_SIDE, _FINER_SIDE, _ACROSS = 4, 6, 150
 #: A ring of a part is written with so many corners at most.
 _RING = 12
 #: Level tops that shadows are thrown on: so many, each seen in so many places at least; their pictures are so fine, mm, and so large at
@@ -51,7 +52,7 @@ def live_value(picture: Picture, drawn: DrawnLight, lighting: Lighting) -> dict[
     return {
         "unit": UNIT,
         "table_box": list(drawn.table_box),
-        "sources": {s.id: _places(s, exposed, one) | {"back": _part(back, lighting.sources.index(s))} for s in movable},
+        "sources": {s.id: _light(s, exposed, one) | {"back": _part(back, lighting.sources.index(s))} for s in movable},
         "cards": _cards(lighting, exposed),
         "subject": _subject(lighting, picture, movable, one),
         "parts": _parts(lighting),
@@ -76,25 +77,31 @@ def _part(back: np.ndarray, k: int) -> float:
     return float(back[k] / max(back.sum(), NO_LIGHT_LUX))
 
 
-def _places(source: Source, exposed: np.ndarray, one: float) -> dict[str, Any]:
-    """Places of a light of even weight, shares x mm2; its colour against that of what is exposed for, ``one`` lux."""
-    if len(source.faces) == 1:
-        face = source.faces[0]
-        places = samples_of(face, _SIDE)
-        weights = np.full(len(places), face.luminance * area_of(face.polygon) / len(places))
-    else:
-        light = np.array([face.luminance * area_of(face.polygon) for face in source.faces])
-        # Cells in their order, one wherever another equal part of the light is reached.
-        reached = (np.arange(_SIDE**2) + 0.5) / _SIDE**2 * light.sum()
-        chosen = np.searchsorted(np.cumsum(light), reached).clip(0, len(light) - 1)
-        places = np.array([source.faces[k].middle for k in chosen])
-        weights = np.full(len(places), light.sum() / len(places))
+def _light(source: Source, exposed: np.ndarray, one: float) -> dict[str, Any]:
+    """Places of a light, and more of them, shares x mm2; its colour against that of what is exposed for, ``one`` lux."""
     return {
         "rgb": (source.rgb * one / exposed).tolist(),
         "out": source.faces[0].out.tolist(),
         "cosine": source.faces[0].cosine,
-        "places": [[*np.round(p, 1).tolist(), float(w) / one] for p, w in zip(places, weights, strict=True)],
+        "places": _places(source, _SIDE, one),
+        "finer": _places(source, _FINER_SIDE, one),
     }
+
+
+def _places(source: Source, side: int, one: float) -> list[list[float]]:
+    """x, y, z, mm, and what each gives, of even weight: side * side of them."""
+    if len(source.faces) == 1:
+        face = source.faces[0]
+        places = samples_of(face, side)
+        weights = np.full(len(places), face.luminance * area_of(face.polygon) / len(places))
+    else:
+        light = np.array([face.luminance * area_of(face.polygon) for face in source.faces])
+        # Cells in their order, one wherever another equal part of the light is reached.
+        reached = (np.arange(side**2) + 0.5) / side**2 * light.sum()
+        chosen = np.searchsorted(np.cumsum(light), reached).clip(0, len(light) - 1)
+        places = np.array([source.faces[k].middle for k in chosen])
+        weights = np.full(len(places), light.sum() / len(places))
+    return [[*np.round(p, 1).tolist(), float(w) / one] for p, w in zip(places, weights, strict=True)]
 
 
 def _cards(lighting: Lighting, exposed: np.ndarray) -> dict[str, Any]:

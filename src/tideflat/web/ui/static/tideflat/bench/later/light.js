@@ -4,7 +4,7 @@ import { byId, mayChange, now, stage } from "../state.js";
 import { change, sent } from "../requests.js";
 import { easeOut } from "./easing.js";
 import { settleMirrors } from "./mirrors.js";
-import { begin as beginRelit, draw, end as endRelit, hasKit, keepKit } from "./relighting.js";
+import { begin as beginRelit, draw, end as endRelit, FINER, hasKit, HELD, keepKit, LET_GO } from "./relighting.js";
 
 const WAIT = 40; // ms after the last change before the light is asked for
 const LEAST = 3; // pixels: less is a press
@@ -121,7 +121,7 @@ function follow() {
   }
   if (asking) asking.abort();
   held.relit = held.relit || beginRelit(held.node.dataset.list, held.node.dataset.light);
-  if (!held.drawing) held.drawing = requestAnimationFrame(() => { if (held) { held.drawing = 0; draw(held.relit, moved(held), true); } });
+  if (!held.drawing) held.drawing = requestAnimationFrame(() => { if (held) { held.drawing = 0; draw(held.relit, moved(held), HELD); } });
 }
 
 function moved({ at, from, middle, turns }) {
@@ -135,9 +135,15 @@ function end(event) {
   held = null;
   cancelAnimationFrame(done.drawing);
   if (event.type === "pointerup" && done.moved) {
-    if (done.relit) draw(done.relit, moved(done), false);
     change("light-move", asked);
+    if (done.relit) letGo(done);
   } else { endRelit(); done.node.removeAttribute("transform"); if (done.moved) { shown = ""; settleLight(); } }
+}
+
+function letGo({ relit, ...done }) {
+  // At once, and finer when that is seen, while the core works it out.
+  draw(relit, moved(done), LET_GO);
+  requestAnimationFrame(() => setTimeout(() => { if (!held && document.documentElement.classList.contains("relit")) draw(relit, moved(done), FINER); }));
 }
 
 const STEPS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };

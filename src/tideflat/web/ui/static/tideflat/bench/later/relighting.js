@@ -5,7 +5,7 @@ import { cardLight, frameGround, frameToGround } from "./lit-ground.js";
 import { dress, painted, undress } from "./lit-layers.js";
 import { evenly, falls, onPlane, onThings, ready, through } from "./litting.js";
 
-const HELD = 9, LET_GO = 16; // places of a light that are looked at
+export const HELD = 9, LET_GO = 16, FINER = 36; // places of a light that are looked at
 const DARK = 1e-4;
 let kit = null, of = "";
 
@@ -46,16 +46,17 @@ export function begin(list, id) {
   return held;
 }
 
-export function draw(held, move, isHeld) {
+export function draw(held, move, count) {
+  // The light of both views where what is held is now, by so many places of each light.
   const { point, way } = carried(move), mine = `${{ lights: "light", cards: "card", rig: "rig" }[held.list]} ${held.id}`;
-  const moved = ([name, light]) => [name, held.list === "lights" ? { ...light, places: light.places.map(point), out: way(light.out) } : light];
+  const moved = ([name, light]) => [name, held.list === "lights" ? { ...light, places: light.places.map(point), finer: light.finer.map(point), out: way(light.out) } : light];
   const lights = Object.fromEntries(Object.entries(held.lights).map(moved));
   const parts = held.list === "lights" ? kit.parts : kit.parts.map((part) => (part.of === mine ? ready({ ...part, points: pointwise(part.points, point) }) : part));
-  const card = held.before && cardLight(kit, held.card, point, way), count = isHeld ? HELD : LET_GO;
+  const card = held.before && cardLight(kit, held.card, point, way);
   let grown = 1;
   const tops = {}, sums = { ground: Float32Array.from(held.ground), table: Float32Array.from(held.table.rest), frame: Float32Array.from(held.frame.rest) };
   for (const [name, light] of Object.entries(lights)) {
-    const places = evenly(light.places, count);
+    const places = count === FINER ? light.finer : evenly(light.places, count);
     const planes = kit.planes.map((plane) => onPlane(plane, light, places, parts));
     tops[name] = planes.map(([, share]) => share);
     // What is given back of a light grows and shrinks with what of it reaches the surface.
