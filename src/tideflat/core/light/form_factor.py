@@ -15,6 +15,29 @@ from ..tolerances import SAME_NUMBER
 def projected_solid_angle(points: np.ndarray, normals: np.ndarray, polygon: np.ndarray) -> np.ndarray:
     """(n,) what points (n, 3) facing normals (n, 3), unit, see of a convex polygon (k, 3): light of luminance 1 that falls on them. Which
     side of the polygon they see is not asked. Places and polygon in one unit; 0 to pi."""
+    height = polygon @ normals.T - np.einsum("nc,nc->n", points, normals)
+    is_above = height >= 0
+    whole = is_above.all(axis=0)
+    cut = is_above.any(axis=0) & ~whole
+    seen = np.zeros(len(points))
+    if whole.any():
+        seen[whole] = _of_whole(points[whole], normals[whole], polygon)
+    if cut.any():
+        seen[cut] = _of_cut(points[cut], normals[cut], polygon)
+    return seen
+
+
+def _of_whole(points: np.ndarray, normals: np.ndarray, polygon: np.ndarray) -> np.ndarray:
+    """(n,) the same where no part of the polygon is below the horizon."""
+    corners = [np.subtract(corner[:, None], points.T) for corner in polygon]
+    total = np.zeros(len(points))
+    for start, end in zip(corners, [*corners[1:], corners[0]], strict=True):
+        total += _turned(start.T, end.T, normals)
+    return np.abs(total) / 2  # type: ignore[no-any-return]
+
+
+def _of_cut(points: np.ndarray, normals: np.ndarray, polygon: np.ndarray) -> np.ndarray:
+    """(n,) the same where a part is below it."""
     corners = polygon[None] - points[:, None]
     height = np.einsum("nkc,nc->nk", corners, normals)
     after, height_after = np.roll(corners, -1, axis=1), np.roll(height, -1, axis=1)

@@ -58,7 +58,8 @@ def in_beam(points: np.ndarray, face: LitFace, places: np.ndarray) -> np.ndarray
 def unhindered(points: np.ndarray, normals: np.ndarray, face: LitFace, side: int) -> np.ndarray:
     """(n,) lux on points (n, 3) facing normals (n, 3) from a face with nothing between."""
     before = (points - face.polygon[0]) @ face.out > 0
-    lux = face.luminance * projected_solid_angle(points, normals, face.polygon) * before
+    lux = np.zeros(len(points))
+    lux[before] = face.luminance * projected_solid_angle(points[before], normals[before], face.polygon)
     if face.cosine is None:
         return lux  # type: ignore[no-any-return]
     places = samples_of(face, side)

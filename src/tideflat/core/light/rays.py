@@ -17,8 +17,8 @@ from .forms import Balls, Block, Caster, Dish, Panel, sector_of
 
 #: Rays are worked out so many at a time, so that their tables stay small.
 _AT_ONCE = 8_000
-#: The square of a distance is a difference of squares of metres: so much is left open, mm2.
-_SLACK_MM2 = 0.01
+#: Balls are asked in half the numbers, in which the square of a distance is a difference of squares of metres: they are taken so much larger.
+_SLACK_MM = 1.0
 #: A ray that begins inside a solid meets nothing that gives light back.
 INSIDE = -2
 #: A ray that meets nothing.
@@ -52,7 +52,7 @@ def passing(casters: Casters, starts: np.ndarray, ways: np.ndarray, far: np.ndar
             asked = asked[through[asked] > 0]
             if not len(asked):
                 continue
-            met, _, _ = _meet(casters.casters[number], starts[asked], ways[asked])
+            met = _met(casters.casters[number], starts[asked], ways[asked])
             through[asked[met < far[asked] - LIFTED_MM]] *= casters.passes[casters.owner_of[number]]
     return through
 
@@ -66,7 +66,7 @@ def hidden_by(forms: Sequence[Caster], start: np.ndarray, places: np.ndarray) ->
     for form in forms:
         asked = np.nonzero(~found)[0]
         if len(asked):
-            found[asked] = _meet(form, starts[asked], ways[asked])[0] < far[asked]
+            found[asked] = _met(form, starts[asked], ways[asked]) < far[asked]
     return found
 
 
@@ -98,10 +98,14 @@ def _near(casters: Casters, numbers: Sequence[int], starts: np.ndarray, ways: np
     """((k, n) whether each ray comes near each of the casters ``numbers`` before it; (k, n) how far along it is nearest to the middle of
     each; (k, 1) radii of the balls round them)."""
     balls = casters.balls[list(numbers)]
-    centre, radius = balls[:, :3], balls[:, 3:]
-    along = centre @ ways.T - (starts * ways).sum(axis=1)
-    square = (centre**2).sum(axis=1)[:, None] - 2 * centre @ starts.T + (starts**2).sum(axis=1) - along**2
-    return (square <= radius**2 + _SLACK_MM2) & (along >= -radius), along, radius
+    centre, radius = balls[:, :3].astype(np.float32), (balls[:, 3:] + _SLACK_MM).astype(np.float32)
+    ways, starts = ways.astype(np.float32), starts.astype(np.float32)
+    along = centre @ ways.T
+    along -= np.einsum("nc,nc->n", starts, ways)
+    square = (-2 * centre) @ starts.T
+    square += np.einsum("nc,nc->n", starts, starts)
+    square -= along * along
+    return (square <= radius**2 - np.einsum("kc,kc->k", centre, centre)[:, None]) & (along >= -radius), along, radius
 
 
 def _meet(caster: Caster, starts: np.ndarray, ways: np.ndarray) -> Hits:
@@ -115,17 +119,39 @@ def _meet(caster: Caster, starts: np.ndarray, ways: np.ndarray) -> Hits:
     return _meet_panel(caster, starts, ways)
 
 
-def _meet_block(block: Block, starts: np.ndarray, ways: np.ndarray) -> Hits:
+def _met(caster: Caster, starts: np.ndarray, ways: np.ndarray) -> np.ndarray:
+    """(n,) mm to where each ray meets the caster, as ``_meet`` says, and nothing else."""
+    if isinstance(caster, Block):
+        return _met_block(caster, starts, ways)
+    if isinstance(caster, Panel):
+        return _on_panel(caster, starts, ways)[0]
+    return _meet(caster, starts, ways)[0]
+
+
+def _through_planes(block: Block, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """((p, n) mm to where rays come in through each plane, -inf where they do not; (n,) to where they go out; (n,) whether all is beside)."""
     normals = block.planes[:, :3]
-    slope = ways @ normals.T
-    left = block.planes[:, 3] - SHRUNK_MM - starts @ normals.T
+    slope = normals @ ways.T
+    left = (block.planes[:, 3:] - SHRUNK_MM) - normals @ starts.T
     with np.errstate(divide="ignore", invalid="ignore"):
         at = left / slope
     comes = np.where(slope < -PARALLEL, at, -np.inf)
-    goes = np.where(slope > PARALLEL, at, np.inf).min(axis=1)
-    beside = ((np.abs(slope) <= PARALLEL) & (left < 0)).any(axis=1)
-    face = comes.argmax(axis=1)
-    enters = comes[np.arange(len(starts)), face]
+    goes = np.where(slope > PARALLEL, at, np.inf).min(axis=0)
+    return comes, goes, ((np.abs(slope) <= PARALLEL) & (left < 0)).any(axis=0)
+
+
+def _met_block(block: Block, starts: np.ndarray, ways: np.ndarray) -> np.ndarray:
+    """(n,) mm to where rays meet the block, as ``_meet_block`` says."""
+    comes, goes, beside = _through_planes(block, starts, ways)
+    enters = comes.max(axis=0)
+    return np.where((enters < goes) & (goes > 0) & ~beside, np.maximum(enters, 0.0), np.inf)
+
+
+def _meet_block(block: Block, starts: np.ndarray, ways: np.ndarray) -> Hits:
+    normals = block.planes[:, :3]
+    comes, goes, beside = _through_planes(block, starts, ways)
+    face = comes.argmax(axis=0)
+    enters = comes[face, np.arange(len(starts))]
     hit = (enters < goes) & (goes > 0) & ~beside
     inside = hit & (enters < 0)
     patch = np.where(inside, INSIDE, block.patch[face])
@@ -185,20 +211,26 @@ def _meet_dish(dish: Dish, starts: np.ndarray, ways: np.ndarray) -> Hits:
     return best, dish.patch[side, sector_of(placed)], placed
 
 
-def _meet_panel(panel: Panel, starts: np.ndarray, ways: np.ndarray) -> Hits:
+def _on_panel(panel: Panel, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """(n,) each: mm to where rays meet the panel, inf where they do not; there, along and up it from -1 to 1; whether it is its front."""
     out = panel.out
     slope = ways @ out
     flat = np.abs(slope) < PARALLEL
     at = ((panel.at - starts) @ out) / np.where(flat, 1.0, slope)
-    met = starts + at[:, None] * ways - panel.at
-    a = met @ panel.along / float(panel.along @ panel.along)
-    b = met @ panel.upward / float(panel.upward @ panel.upward)
+    along, upward = (side / float(side @ side) for side in (panel.along, panel.upward))
+    a = starts @ along + at * (ways @ along) - panel.at @ along
+    b = starts @ upward + at * (ways @ upward) - panel.at @ upward
     hit = ~flat & (at > 0) & (np.abs(a) <= 1) & (np.abs(b) <= 1)
     before = slope < 0
     if not panel.blocks:
         hit &= before
+    return np.where(hit, at, np.inf), a, b, before
+
+
+def _meet_panel(panel: Panel, starts: np.ndarray, ways: np.ndarray) -> Hits:
+    at, a, b, before = _on_panel(panel, starts, ways)
     column = np.clip(((a + 1) / 2 * panel.columns).astype(int), 0, panel.columns - 1)
     row = np.clip(((b + 1) / 2 * panel.rows).astype(int), 0, panel.rows - 1)
     first = np.where(before, panel.front, panel.back)
     patch = np.where(first < 0, INSIDE, first + row * panel.columns + column)
-    return np.where(hit, at, np.inf), patch, np.where(before[:, None], out, -out)
+    return at, patch, np.where(before[:, None], panel.out, -panel.out)
