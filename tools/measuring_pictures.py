@@ -387,7 +387,20 @@ def write_varied(folder: Path, numbers: range) -> None:
     (folder / "truth.json").write_text(json.dumps(every, indent=1) + "\n")
 
 
+def write_seconds(folder: Path, numbers: list[int]) -> None:
+    """Of each of the sixty a second photograph, from another place beside the same sheet, named as the first."""
+    folder.mkdir(parents=True, exist_ok=True)
+    for number in numbers:
+        shot = taken(number)
+        (folder / f"{shot.name}.jpg").write_bytes(photographed(shot, rendered(shot, second=True)))
+        print(shot.name, flush=True)
+
+
 def main() -> None:
+    if "seconds" in sys.argv:
+        folder, *numbers = sys.argv[sys.argv.index("seconds") + 1 :]
+        write_seconds(Path(folder), [int(a) for a in numbers])
+        return
     if "varied" in sys.argv:
         folder, first, end = sys.argv[sys.argv.index("varied") + 1 :][:3]
         write_varied(Path(folder), range(int(first), int(end)))

@@ -11,6 +11,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import LEAST_LIGHT, ROUNDING
+from .along_ring import counter_clockwise, places_along
 from .edge_support import EdgePicture, asked
 from .ground import linear
 from .rectified import Flat
@@ -48,9 +49,8 @@ def with_dark_sides(seen: shapely.Polygon, picture: EdgePicture, left: np.ndarra
 
 def ring_of(outline: shapely.Polygon) -> tuple[np.ndarray, np.ndarray]:
     """((n, 2) places along it, mm, counter-clockwise; (n, 2) outward, unit)."""
-    ring = shapely.geometry.polygon.orient(shapely.Polygon(outline.exterior)).exterior
-    count = max(24, int(ring.length / _EVERY_MM))
-    places = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.linspace(0, 1, count, endpoint=False), normalized=True))
+    count = max(24, int(outline.exterior.length / _EVERY_MM))
+    places = places_along(counter_clockwise(outline), np.linspace(0, 1, count, endpoint=False))
     along = np.roll(places, -2, axis=0) - np.roll(places, 2, axis=0)
     along = along / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), ROUNDING)
     return places, np.column_stack([along[:, 1], -along[:, 0]])

@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 
 from ..tolerances import LEAST_LIGHT, ROUNDING
+from .along_ring import counter_clockwise, places_along
 from .ground import linear
 from .rectified import Flat
 
@@ -63,12 +64,10 @@ class EdgeSeen:
 
 def edge_seen(outline: shapely.Polygon, flat: Flat) -> EdgeSeen:
     """What the flattened photograph shows across an outline on its plane, mm."""
-    ring = shapely.geometry.polygon.orient(shapely.Polygon(outline.exterior)).exterior
-    count = max(24, int(ring.length / _EVERY_MM))
+    ring, length = counter_clockwise(outline), outline.exterior.length
+    count = max(24, int(length / _EVERY_MM))
     at = np.linspace(0, 1, count, endpoint=False)
-    places = shapely.get_coordinates(shapely.line_interpolate_point(ring, at, normalized=True))
-    ahead = shapely.get_coordinates(shapely.line_interpolate_point(ring, (at + 2.0 / ring.length) % 1, normalized=True))
-    behind = shapely.get_coordinates(shapely.line_interpolate_point(ring, (at - 2.0 / ring.length) % 1, normalized=True))
+    places, ahead, behind = (places_along(ring, (at + by / length) % 1) for by in (0.0, 2.0, -2.0))
     along = (ahead - behind) / np.maximum(np.linalg.norm(ahead - behind, axis=1, keepdims=True), ROUNDING)
     outward = np.column_stack([along[:, 1], -along[:, 0]])
     steps = np.arange(-_ACROSS_MM, _ACROSS_MM + _STEP_MM / 2, _STEP_MM)

@@ -63,10 +63,13 @@ def asked(
     deep = max(1, round(deep_mm / step_mm))
     reach = round(window_mm / step_mm) + 1 + deep  # a step further, so that what is highest is seen to be
     steps = np.arange(-reach, reach + 1) * step_mm
-    grid = places[:, None, :] + outward[:, None, :] * steps[None, :, None]
-    at = flat.pixels(grid.reshape(-1, 2)).reshape(*grid.shape[:2], 2).astype(np.float32) - np.float32(0.5)
-    seen = cv2.remap(picture.levels, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    sums = np.concatenate([np.zeros((len(seen), 1, 3), np.float32), np.cumsum(seen, axis=1)], axis=1)
+    here = (flat.pixels(places) - 0.5).astype(np.float32)
+    along = (flat.pixels(places + outward) - 0.5).astype(np.float32) - here  # the plane is laid flat: a mm is as many pixels everywhere
+    across = steps.astype(np.float32)
+    x, y = (here[:, k, None] + along[:, k, None] * across for k in (0, 1))
+    seen = cv2.remap(picture.levels, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    sums = np.zeros((len(seen), len(steps) + 1, 3), np.float32)
+    np.cumsum(seen, axis=1, out=sums[:, 1:])
     rises = (sums[:, 2 * deep :] - 2 * sums[:, deep:-deep] + sums[:, : -2 * deep]) / np.float32(deep)
     weight, rises = _with_neighbours(rises, outward)
     step = np.sqrt((rises**2).sum(axis=2) / 3)

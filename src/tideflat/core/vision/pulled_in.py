@@ -44,17 +44,8 @@ def pulled_in(
         return outline
     outward = _evened(outward)
     centres = np.arange(_WINDOW_MM / 2, most_mm, 1.5 * _WINDOW_MM)
-    every = [asked(picture, places - centre * outward, outward, _WINDOW_MM, _DEEP_MM) for centre in centres]
-    steps = np.array([a.step for a in every])
-    # of the plain ones the first that stands out of the shadow's own slope
-    stands_out = (
-        (np.array([a.plain for a in every]) >= _PLAIN)
-        & (steps >= _NEARLY * steps.max(axis=0))
-        & (steps > _STANDS_OUT * np.median(steps, axis=0))
-    )
-    first = stands_out.argmax(axis=0)
-    at = np.array([centre - a.offset for centre, a in zip(centres, every, strict=True)])[first, np.arange(len(places))]
-    inward = np.where(soft & stands_out.any(axis=0), at, np.nan)
+    inward = np.full(len(places), np.nan)
+    inward[soft] = _first_edge(picture, outline, places[soft], outward[soft], centres)
     moved = _agreed(inward, soft)
     # a shadow that ends at the sheet's edge: what runs along that goes straight from one side of it to the other
     kept = ~(_along_sheet(places, outward, sheet_mm) & (moved == 0))
@@ -65,6 +56,23 @@ def pulled_in(
     largest = max(parts, key=lambda g: g.area, default=outline)
     is_whole = largest.area > _LEAST_LEFT * outline.area and largest.hausdorff_distance(outline) < _FURTHEST * most_mm
     return shapely.Polygon(largest.exterior) if is_whole else outline
+
+
+def _first_edge(picture: EdgePicture, outline: shapely.Polygon, places: np.ndarray, outward: np.ndarray, centres: np.ndarray) -> np.ndarray:
+    """(n,) mm inward of each place to the first of the plain edges that stands out of the shadow's own slope, NaN where none does. A thin
+    thing's other side is not on the way."""
+    every = [asked(picture, places - centre * outward, outward, _WINDOW_MM, _DEEP_MM) for centre in centres]
+    ahead = np.array([places - (centre + _WINDOW_MM + _DEEP_MM) * outward for centre in centres])
+    on_the_way = np.logical_and.accumulate(shapely.contains_xy(outline, ahead[..., 0], ahead[..., 1]), axis=0)
+    on_the_way[0] = True
+    steps = np.where(on_the_way, [a.step for a in every], np.nan)
+    stands_out = (
+        (np.array([a.plain for a in every]) >= _PLAIN)
+        & (steps >= _NEARLY * np.nanmax(steps, axis=0))
+        & (steps > _STANDS_OUT * np.nanmedian(steps, axis=0))
+    )
+    at = np.array([centre - a.offset for centre, a in zip(centres, every, strict=True)])[stands_out.argmax(axis=0), np.arange(len(places))]
+    return np.where(stands_out.any(axis=0), at, np.nan)
 
 
 def own_share(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> float:

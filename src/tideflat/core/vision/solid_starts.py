@@ -21,7 +21,7 @@ _GRADIENTS = (240.0, 90.0)
 #: plain.
 _WAYS, _LINES, _MOST_RECTANGLES, _NEARLY = 3, 16, 5, 0.7
 #: Faces: pixels a mm, thresholds of edges, least size, mm².
-_FACES_PER_MM, _CANNY, _LEAST_FACE_MM2 = 1.3, ((25, 60), (10, 24)), 250.0
+_FACES_PER_MM, _CANNY, _LEAST_FACE_MM2, _SAME_BOX_MM = 1.3, ((25, 60), (10, 24)), 250.0, 3.0
 #: A side is no shorter than this, mm; a step of so many levels is plain.
 _SHORTEST, _PLAIN = 9.0, 6.0
 #: Round a region so much is looked at, mm.
@@ -181,6 +181,7 @@ def faces(flat: Flat) -> list[shapely.Polygon]:
     scale = flat.per_mm * small.shape[1] / flat.rgb.shape[1]
     lab = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2LAB), (0, 0), 1.0)
     found: list[shapely.Polygon] = []
+    boxes = np.empty((0, 4))
     for low, high in _CANNY:
         edges = np.zeros(lab.shape[:2], np.uint8)
         for channel in range(3):
@@ -193,11 +194,12 @@ def faces(flat: Flat) -> list[shapely.Polygon]:
                     continue
                 ring = outline[:, 0].astype(float) + 0.5
                 mm = np.column_stack([flat.left + ring[:, 0] / scale, flat.far - ring[:, 1] / scale])
-                face = shapely.Polygon(mm).buffer(0).buffer(0.5 * grown / scale)
-                if face.geom_type == "Polygon" and all(_apart(face, other) for other in found):
+                wide = 0.5 * grown / scale
+                box = np.concatenate([mm.min(axis=0) - wide, mm.max(axis=0) + wide])
+                if (np.abs(boxes - box).max(axis=1) <= _SAME_BOX_MM).any():
+                    continue
+                face = shapely.Polygon(mm).buffer(0).buffer(wide)
+                if face.geom_type == "Polygon":
                     found.append(shapely.Polygon(face.exterior))
+                    boxes = np.vstack([boxes, box])
     return found
-
-
-def _apart(face: shapely.Polygon, other: shapely.Polygon) -> bool:
-    return bool(np.abs(np.array(face.bounds) - np.array(other.bounds)).max() > 3.0)
