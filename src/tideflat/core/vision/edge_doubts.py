@@ -27,6 +27,11 @@ _AT_ONCE = 0.25
 #: So far out, mm, a thing that goes on looks as it does inside, within this (log light); along so many places.
 _BEYOND, _ALIKE, _RUN = (4.0, 8.0), 0.12, 3
 HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on; lay it on another ground"
+SOFT_EDGE = "part of its edge is soft, as a shadow's border is; light it from more above, or move the outline by hand"
+ONLY_DARKER = "part of its outline is only darker than the ground, as a shadow is; light it from more above, or move the outline by hand"
+SHADOW_TAKEN = "a shadow may be taken for a part of it; light it from more above, or move the outline by hand"
+#: What a shadow makes doubtful lies on the table as it does, alike from everywhere.
+OF_SHADOW = (SOFT_EDGE, ONLY_DARKER, SHADOW_TAKEN)
 GOES_ON = "it goes on past what was taken; put its outline by hand, or lay it wholly on the sheet or beside it"
 #: Parts of the outline (share of its length) from which on each is a reason to look again [practice].
 _MOST_WITHOUT, _MOST_SOFT, _MOST_SHADOWY = 0.04, 0.03, 0.02
@@ -54,11 +59,9 @@ class EdgeSeen:
         elif self.runs_on:
             why.append(GOES_ON)
         if self.soft > _MOST_SOFT:
-            why.append("part of its edge is soft, as a shadow's border is; light it from more above, or move the outline by hand")
+            why.append(SOFT_EDGE)
         if self.shadowy > _MOST_SHADOWY:
-            why.append(
-                "part of its outline is only darker than the ground, as a shadow is; light it from more above, or move the outline by hand"
-            )
+            why.append(ONLY_DARKER)
         return why
 
 

@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import ROUNDING
 from .dark_sides import with_dark_sides
-from .edge_doubts import GOES_ON, EdgeSeen, edge_seen
+from .edge_doubts import GOES_ON, SHADOW_TAKEN, EdgeSeen, edge_seen
 from .edge_support import edge_picture
 from .graph_cut import cut_again
 from .ground import Ground, linear
@@ -89,7 +89,7 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
         if _apart(peeled, foot) > _PEELED_MM:
             foot, edge, is_open = peeled, edge_seen(face, fine), False
     if is_open:
-        doubts.append("a shadow may be taken for a part of it; light it from more above, or move the outline by hand")
+        doubts.append(SHADOW_TAKEN)
     if follows_sheet(edge, found.size_mm):
         doubts.append(_FOLLOWS)
     return FreeOutline(whole, foot, edge, doubts + edge.doubts)

@@ -16,8 +16,10 @@ import numpy as np
 import shapely
 from shapely.affinity import rotate
 
+from ..camera.equivalence import FULL_DIAGONAL_MM
 from ..errors import FieldError
 from ..formats.photograph import Photograph
+from .edge_doubts import OF_SHADOW
 from .ground import tell_apart
 from .measure import BESIDE_MM, Measured, measure_in, sheet_in
 from .outlined import parts_of, stood_down
@@ -36,10 +38,13 @@ _WELL_MM, _MOST_HEIGHTS, _TELLING = 1.5, 3, 0.01
 _NEAR_MM, _LIKE = 20.0, 0.35
 #: Sizes that two pictures tell so nearly alike, mm or share, are sure.
 _SAME_MM, _SAME_SHARE = 1.5, 0.01
+#: Sizes that are told so nearly alike, mm or share, were seen by one lens.
+_LENT_MM, _LENT_SHARE = 2.0, 0.02
 #: Grid of the first look, pixels a mm.
 _PER_MM = 1.0
 
 _AGREES_NOT = "the two photographs do not agree on it; take both beside the same sheet, with nothing moved between them"
+_ZOOMED = "only one of the two photographs tells the camera's focal length, and they do not agree; take both without zooming, tilted some ten degrees"
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,6 +57,7 @@ def measure_both(first: Photograph, second: Photograph, sheet: str = "a4", heigh
     """The things of ``measure.measure_all`` in the first, with what the second tells of them; their height solved where it is not given.
     Raises FieldError as that does, for either photograph."""
     pictures = (_One(first, sheet_in(first, sheet)), _One(second, sheet_in(second, sheet)))
+    pictures, is_lent = _with_one_lens(pictures, sheet)
     turns = (0.0, 180.0) if pictures[0].found.size_mm == pictures[1].found.size_mm else (90.0, 270.0)
     is_solved = True
     if height_mm is None:
@@ -60,10 +66,24 @@ def measure_both(first: Photograph, second: Photograph, sheet: str = "a4", heigh
     if not own:  # nothing to lay over the first photograph: it says why
         return measure_in(first, pictures[0].found, sheet, height_mm)
     turn = min(turns, key=lambda t: _mismatch(own, others, t))
-    told = tuple(_combined(thing, _twin(thing, others, turn)) for thing in own)
+    told = tuple(_combined(thing, _twin(thing, others, turn), is_lent=is_lent) for thing in own)
     if not is_solved:
         told = tuple(replace(thing, why=(*thing.why, _AGREES_NOT), error_mm=None) for thing in told)
     return told
+
+
+def _with_one_lens(pictures: tuple[_One, _One], sheet: str) -> tuple[tuple[_One, _One], bool]:
+    """The two, and whether the focal length that the perspective of one tells was lent to the other, which was taken too level to tell it:
+    what is as large in pixels is of the same camera."""
+    sizes = [sorted(p.photograph.rgb.shape[:2]) for p in pictures]
+    known = [p.found.pose.focal_from != "usual" for p in pictures]
+    if sizes[0] != sizes[1] or known[0] == known[1]:
+        return pictures, False
+    pose = pictures[known.index(True)].found.pose
+    noted = pose.focal_px / float(np.hypot(*sizes[0])) * FULL_DIAGONAL_MM
+    lent = replace(pictures[known.index(False)].photograph, focal_35mm=noted)
+    both = [p if k else _One(lent, sheet_in(lent, sheet)) for p, k in zip(pictures, known, strict=True)]
+    return (both[0], both[1]), True
 
 
 def _things(picture: _One, sheet: str, height_mm: float) -> tuple[Measured, ...]:
@@ -209,15 +229,24 @@ def _twin(thing: Measured, others: Sequence[Measured], turn: float) -> Measured 
     return others[min(near)[1]] if near else None
 
 
-def _combined(thing: Measured, twin: Measured | None) -> Measured:
+def _combined(thing: Measured, twin: Measured | None, *, is_lent: bool = False) -> Measured:
     """The surer of the two; where both doubt its edges and tell the same, that is an answer. A sheet of another size than was said makes
-    both alike wrong: doubts of sheet and camera stay."""
+    both alike wrong: doubts of sheet and camera stay. is_lent: one of them was worked out with the other's focal length, which holds where
+    both come out alike: between them someone may have zoomed."""
+    if is_lent and (twin is None or not _are_alike(thing, twin, _LENT_MM, _LENT_SHARE)):
+        return replace(thing, why=(*thing.why, _ZOOMED), error_mm=None)
     if thing.is_sure or twin is None:
         return thing
     if twin.is_sure:
         return replace(twin, corners=thing.corners, traced=thing.traced, place_mm=thing.place_mm)
-    pairs = ((thing.width_mm, twin.width_mm), (thing.depth_mm, twin.depth_mm))
-    if all(abs(a - b) <= max(_SAME_MM, _SAME_SHARE * a) for a, b in pairs):
-        error = max(_SAME_MM, *(abs(a - b) for a, b in pairs))
+    if all(any(why in OF_SHADOW for why in told.why) for told in (thing, twin)):
+        return thing  # a shadow on the table is alike from everywhere: that both tell the same does not make it the thing
+    if _are_alike(thing, twin, _SAME_MM, _SAME_SHARE):
+        error = max(_SAME_MM, abs(thing.width_mm - twin.width_mm), abs(thing.depth_mm - twin.depth_mm))
         return replace(thing, why=thing.of_camera, error_mm=None if thing.of_camera else error)
     return thing
+
+
+def _are_alike(thing: Measured, twin: Measured, most_mm: float, most_share: float) -> bool:
+    pairs = ((thing.width_mm, twin.width_mm), (thing.depth_mm, twin.depth_mm))
+    return all(abs(a - b) <= max(most_mm, most_share * a) for a, b in pairs)
