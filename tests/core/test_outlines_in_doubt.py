@@ -71,6 +71,18 @@ def test_an_outline_along_a_soft_shadow_is_drawn_in_to_the_things_edge():
     assert far_apart(tight, board) < 0.35 * far_apart(loose, board)
 
 
+@pytest.mark.parametrize("turn", [0, 40])
+def test_a_thin_things_other_side_is_not_taken_for_its_edge(turn: float):
+    """The far side of a dark handle stands out more than the side in its own shadow."""
+    handle = rotate(block(0, 0, 120, 9), turn)
+    flat = flat_of(drawn(*shaded(handle, 3.5, -3.5, PAPER), (handle, (70, 72, 74))))
+    loose = handle.union(translate(handle, 3, -3)).convex_hull
+    tight = loose
+    for _ in range(2):
+        tight = pulled_in(tight, edge_seen(tight, flat), edge_picture(flat), 15.0, SHEET)
+    assert far_apart(tight, handle) < 0.35 * far_apart(loose, handle)
+
+
 def test_where_no_edge_runs_within_nothing_is_drawn_in():
     flat = flat_of(drawn())
     on_table = block(200, 0, 90, 60)

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 import pytest
 
-from tideflat.core.vision.measure import Measured
-from tideflat.core.vision.two_pictures import _combined
+from tests.support.photographs import Shot, Thing, disc, photograph
+from tideflat.core.formats.photograph import Photograph
+from tideflat.core.vision.edge_doubts import ONLY_DARKER, SOFT_EDGE
+from tideflat.core.vision.measure import Measured, measure_all
+from tideflat.core.vision.two_pictures import _combined, measure_both
 
 NONE = np.zeros((4, 2))
 
@@ -37,3 +41,47 @@ def test_the_surer_of_the_two_is_taken_and_laid_over_the_first():
     both = _combined(first, second)
     assert both.is_sure and both.width_mm == 97 and both.traced is first.traced
     assert _combined(second, first).width_mm == 97 and _combined(first, None) is first
+
+
+# -- one lens for both ----------------------------------------------------------------------------------------------------------------------
+
+JAR = Thing(disc(70), (10, 30), height=90, colour=(150, 70, 30))
+
+
+@lru_cache(maxsize=8)
+def taken(tilt: float, walked: float, focal: float = 34.0, size: tuple[int, int] = (1200, 900)) -> Photograph:
+    return Photograph(photograph(Shot(JAR, tilt=tilt, walked=walked, focal=focal, size=size, distance=700)))
+
+
+def size_of(things: tuple[Measured, ...]) -> tuple[float, float]:
+    return things[0].width_mm, things[0].depth_mm
+
+
+def test_a_level_picture_borrows_the_focal_length_that_a_tilted_one_tells() -> None:
+    level, tilted = taken(2, 20), taken(32, 80)
+    alone = measure_all(level, "a4", 90.0)
+    assert not alone[0].is_sure and "focal length" in " ".join(alone[0].why)
+    both = measure_both(level, tilted, "a4", 90.0)
+    assert both[0].is_sure and size_of(both) == pytest.approx((70, 70), abs=1.0)
+    assert max(abs(a - 70) for a in size_of(alone)) > 1.5  # what a guess comes to
+
+
+@pytest.mark.parametrize("other", [{"focal": 46.0}, {"size": (1280, 960)}])
+def test_of_another_lens_or_zoomed_between_nothing_is_sure(other) -> None:
+    level = taken(2, 20, **other)
+    found = measure_both(level, taken(32, 80), "a4", 90.0)
+    assert not found[0].is_sure or size_of(found) == pytest.approx((70, 70), abs=1.5)
+
+
+def test_a_shadow_that_both_show_alike_is_no_answer() -> None:
+    shadowed = told(100, 60, SOFT_EDGE)
+    assert not _combined(shadowed, told(100.4, 60.2, ONLY_DARKER)).is_sure
+    assert _combined(shadowed, told(100.4, 60.2, "ragged")).is_sure  # where only one doubts for a shadow's sake, the other has looked elsewhere
+
+
+def test_a_borrowed_focal_length_holds_where_both_come_out_alike() -> None:
+    sure, twin = replace(told(100, 60), error_mm=0.4), told(102, 60)
+    assert _combined(sure, twin, is_lent=True) is sure
+    for other in (told(102.1, 60), None):
+        doubted = _combined(sure, other, is_lent=True)
+        assert not doubted.is_sure and doubted.error_mm is None and "zooming" in doubted.why[-1]
