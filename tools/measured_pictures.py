@@ -2,6 +2,7 @@
 
     python -m tools.measured_pictures [--aside] [number ...]
     python -m tools.measured_pictures --in FOLDER     # of those that tools.measuring_pictures varied wrote
+    python -m tools.measured_pictures --second FOLDER number ...    # with the second photographs that tools.measuring_pictures seconds wrote
 """
 
 from __future__ import annotations
@@ -18,6 +19,7 @@ from tideflat.core.colour.delta_e_2000 import difference
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import read_photograph
 from tideflat.core.vision.measure import measure_all
+from tideflat.core.vision.two_pictures import measure_both
 
 from .measuring_pictures import FOLDER
 
@@ -27,14 +29,16 @@ def right(got: tuple[float, float], want: dict[str, Any]) -> bool:
     return all(abs(g - w) <= max(2.0, 0.02 * w) for g, w in zip(got, (want["width_mm"], want["depth_mm"]), strict=True))
 
 
-def tried(entry: dict[str, Any], folder: Path = FOLDER) -> dict[str, Any]:
-    """One picture measured: ``state`` (right, unsure, wrong), off (mm), why, colour (CIEDE2000), s."""
+def tried(entry: dict[str, Any], folder: Path = FOLDER, second: Path | None = None) -> dict[str, Any]:
+    """One picture measured, with the one of its name in ``second`` if that is given: ``state`` (right, unsure, wrong), off (mm), why, colour
+    (CIEDE2000), s."""
     want = entry["things"][0]
     height = want["height_mm"]
     photograph = read_photograph((folder / entry["file"]).read_bytes())
     began = time.perf_counter()
     try:
-        every = measure_all(photograph, entry["sheet"], height)
+        other = second and read_photograph((second / entry["file"]).read_bytes())
+        every = measure_both(photograph, other, entry["sheet"], height) if other else measure_all(photograph, entry["sheet"], height)
         found = every[0]
     except FieldError as error:
         return {"state": "unsure", "off": (99.0, 99.0), "why": str(error), "colour": 99.0, "s": time.perf_counter() - began}
@@ -48,14 +52,15 @@ def tried(entry: dict[str, Any], folder: Path = FOLDER) -> dict[str, Any]:
 
 def main() -> None:
     aside = "--aside" in sys.argv
-    folder = Path(sys.argv[sys.argv.index("--in") + 1]) if "--in" in sys.argv else FOLDER
+    given = {key: Path(sys.argv[sys.argv.index(key) + 1]) for key in ("--in", "--second") if key in sys.argv}
+    folder, second = given.get("--in", FOLDER), given.get("--second")
     asked = [int(a) for a in sys.argv[1:] if a.isdigit()]
     entries = json.loads((folder / "truth.json").read_text())
     found = []
     for number, entry in enumerate(entries):
         if (asked and number not in asked) or (not asked and entry["aside"] != aside) or not (folder / entry["file"]).exists():
             continue
-        one = tried(entry, folder)
+        one = tried(entry, folder, second)
         found.append(one)
         w, d = one["off"]
         print(f"{entry['file'][:34]:34} {entry['tilt']:3.0f} {entry['light'][:11]:11} {entry['table'][:12]:12} {one['state']:13} {w:+6.1f} {d:+6.1f}  dE {one['colour']:4.1f}  {one['s']:.1f} s  {one['why'][:110]}")  # fmt: skip

@@ -4,6 +4,7 @@
     python -m tools.measuring_pictures 3 17           # these anew
     python -m tools.measuring_pictures five           # the example with five things that ships with the program
     python -m tools.measuring_pictures varied FOLDER 300 340    # forty more, of things of other sizes and colours
+    python -m tools.measuring_pictures seconds FOLDER 42 46     # of these of the sixty a second photograph, from another place
 
 Sixty, drawn by chance from lists (table, light, tilt, place, thing, phone) with a fixed seed, so that no two faults come together by
 design. Every third is kept aside: whoever works on measuring does not look at those until the end. A picture is rendered by the project's own renderer
