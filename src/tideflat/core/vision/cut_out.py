@@ -9,7 +9,7 @@ import numpy as np
 
 from ..colour.transfer import encoded_array
 from .ground import linear, paper_light
-from .rectified import Flat, at_height, flatten
+from .rectified import at_height, flatten
 from .sheet import FoundSheet
 
 #: sRGB level that clean white paper is brought to: it throws back about nine tenths of the light (from memory).
@@ -18,8 +18,26 @@ _PAPER_LIGHT = 0.88
 _FINEST_PER_MM, _LONG_PX = 4.0, 420
 
 
+#: From table mm (n, 2) to the linear light (n, 3) that white paper has there.
+PaperLight = Callable[[np.ndarray], np.ndarray]
+
+
+def paper_over(rgb: np.ndarray, found: FoundSheet) -> PaperLight:
+    """What white paper would look like all over the table, from how the sheet looks: one for all things beside it."""
+    box = (-found.size_mm[0] / 2, -found.size_mm[1] / 2, found.size_mm[0] / 2, found.size_mm[1] / 2)
+    flat = flatten(rgb, found.pose.plane_to_pixel, box, 1.0)
+    light = paper_light(flat)
+    h, w = light.shape[:2]
+
+    def at(mm: np.ndarray) -> np.ndarray:
+        pixels = np.clip(np.rint(flat.pixels(mm) - 0.5).astype(int), 0, [w - 1, h - 1])
+        return np.asarray(light[pixels[:, 1], pixels[:, 0]])
+
+    return at
+
+
 def cut_out(
-    rgb: np.ndarray, found: FoundSheet, points: np.ndarray, centre: tuple[float, float], angle: float, height_mm: float
+    rgb: np.ndarray, found: FoundSheet, paper: PaperLight, points: np.ndarray, centre: tuple[float, float], angle: float, height_mm: float
 ) -> tuple[np.ndarray, np.ndarray]:
     """The cut-out (h, w, 4), evenly lit and with paper as white, over the box of ``points``; and the thing's pixels (n, 3)."""
     low, high = points.min(axis=0), points.max(axis=0)
@@ -27,8 +45,6 @@ def cut_out(
     t = np.radians(angle)
     turn = np.array([[np.cos(t), -np.sin(t), centre[0]], [np.sin(t), np.cos(t), centre[1]], [0, 0, 1]])
     flat = flatten(rgb, at_height(found.pose, height_mm) @ turn, (float(low[0]), float(low[1]), float(high[0]), float(high[1])), per_mm)
-    box = (-found.size_mm[0] / 2, -found.size_mm[1] / 2, found.size_mm[0] / 2, found.size_mm[1] / 2)
-    paper = _paper_light(flatten(rgb, found.pose.plane_to_pixel, box, 1.0))
     h, w = flat.rgb.shape[:2]
     grid = np.stack(np.meshgrid(np.arange(w) + 0.5, np.arange(h) + 0.5), axis=-1).reshape(-1, 2)
     table = flat.mm(grid) @ turn[:2, :2].T + turn[:2, 2]
@@ -41,15 +57,3 @@ def cut_out(
     inner = cv2.erode(alpha, np.ones((3, 3), np.uint8), iterations=max(1, int(1.2 * per_mm)), borderValue=0) > 250
     chosen = even[inner] if inner.sum() > 30 else even[alpha > 128]
     return np.dstack([even, alpha]), chosen
-
-
-def _paper_light(flat: Flat) -> Callable[[np.ndarray], np.ndarray]:
-    """A function from table mm (n, 2) to the linear light (n, 3) that white paper has there."""
-    light = paper_light(flat)
-    h, w = light.shape[:2]
-
-    def at(mm: np.ndarray) -> np.ndarray:
-        pixels = np.clip(np.rint(flat.pixels(mm) - 0.5).astype(int), 0, [w - 1, h - 1])
-        return np.asarray(light[pixels[:, 1], pixels[:, 0]])
-
-    return at

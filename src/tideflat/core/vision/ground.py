@@ -207,7 +207,9 @@ def _fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarr
     fit = np.zeros((rows.shape[-1], 3), np.float32)
     for round_ in range(8):
         columns = slice(0, 1) if round_ == 0 else slice(0, 3) if round_ < 3 else slice(0, 6)
-        solved = np.linalg.lstsq(rows[kept][:, columns], values[kept], rcond=None)[0]
+        own = rows[kept][:, columns].astype(float)
+        # the normal equations: a few terms over thousands of places, in units near one; a strip may leave some of them open
+        solved = np.linalg.lstsq(own.T @ own, own.T @ values[kept], rcond=None)[0]
         fit[:] = 0
         fit[columns] = solved
         off = values - rows @ fit

@@ -14,7 +14,7 @@ from shapely.geometry.base import BaseGeometry
 from ..colour.clusters import colours_with_shares
 from ..errors import FieldError
 from ..formats.photograph import Photograph
-from .cut_out import cut_out
+from .cut_out import PaperLight, cut_out, paper_over
 from .outlined import LEAST_MM2, smallest_rectangle, thrown_down
 from .rectified import at_height, reach_mm
 from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
@@ -104,7 +104,8 @@ def measure(
     # what a person moves is the rim, the outline at the thing's height
     rim = shapely.Polygon(_on_plane(np.asarray(traced, dtype=float), found)).buffer(0)
     seen = ThingSeen(rim, thrown_down(rim, found, height), None, (), is_found=False)
-    return _measured(photograph.rgb, found, seen, height_mm, by_hand=corners is not None, sheet=sheet)
+    paper = paper_over(photograph.rgb, found)
+    return _measured(photograph.rgb, found, paper, seen, height_mm, by_hand=corners is not None, sheet=sheet)
 
 
 def measure_all(
@@ -130,7 +131,8 @@ def measure_in(
     standing = [seen for seen in every if _stands(seen)] or every[:1]
     if standing[0] is not every[0]:
         standing = [replace(seen, doubts=(*seen.doubts, _OTHER_HEIGHT)) for seen in standing]
-    return tuple(_measured(rgb, found, seen, height_mm, by_hand=by_hand, sheet=sheet) for seen in standing[:_MOST_THINGS])
+    paper = paper_over(rgb, found)
+    return tuple(_measured(rgb, found, paper, seen, height_mm, by_hand=by_hand, sheet=sheet) for seen in standing[:_MOST_THINGS])
 
 
 def sheet_in(photograph: Photograph, sheet: str, corners: np.ndarray | None = None) -> FoundSheet:
@@ -157,7 +159,9 @@ def _stands(seen: ThingSeen) -> bool:
     return not seen.foot.is_empty and seen.foot.area >= LEAST_MM2 / 4
 
 
-def _measured(rgb: np.ndarray, found: FoundSheet, seen: ThingSeen, height_mm: float | None, *, by_hand: bool, sheet: str) -> Measured:
+def _measured(
+    rgb: np.ndarray, found: FoundSheet, paper: PaperLight, seen: ThingSeen, height_mm: float | None, *, by_hand: bool, sheet: str
+) -> Measured:
     height = height_mm or 0.0
     if not _stands(seen):
         raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there", height)
@@ -171,7 +175,7 @@ def _measured(rgb: np.ndarray, found: FoundSheet, seen: ThingSeen, height_mm: fl
             "its height is not known, and the picture was tilted: write its height, 0 for what lies flat, or take it from straight above"
         )
     error = None if why else _error_mm(found, seen.foot, seen.solid)
-    found_so = _described(rgb, found, seen.foot, height, sheet, tuple(why))
+    found_so = _described(rgb, found, paper, seen.foot, height, sheet, tuple(why))
     return replace(found_so, shape=seen.solid, error_mm=error, height_mm=height_mm, of_camera=tuple(of_camera))
 
 
@@ -215,7 +219,9 @@ def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> 
     return why
 
 
-def _described(rgb: np.ndarray, found: FoundSheet, footprint: BaseGeometry, height_mm: float, sheet: str, why: tuple[str, ...]) -> Measured:
+def _described(
+    rgb: np.ndarray, found: FoundSheet, paper: PaperLight, footprint: BaseGeometry, height_mm: float, sheet: str, why: tuple[str, ...]
+) -> Measured:
     if footprint.geom_type != "Polygon":
         footprint = max(footprint.geoms, key=lambda g: g.area)
     outline = shapely.simplify(shapely.Polygon(footprint.exterior), 0.35)
@@ -224,7 +230,7 @@ def _described(rgb: np.ndarray, found: FoundSheet, footprint: BaseGeometry, heig
     centre = outline.centroid
     level = rotate(outline, -angle, origin=centre)
     points = np.array(shapely.geometry.polygon.orient(level).exterior.coords)[:-1] - [centre.x, centre.y]
-    skin, pixels = cut_out(rgb, found, points, (centre.x, centre.y), angle, height_mm)
+    skin, pixels = cut_out(rgb, found, paper, points, (centre.x, centre.y), angle, height_mm)
     to_pixels = at_height(found.pose, height_mm)
     placed = np.array(outline.exterior.coords)[:-1]
     on_picture = np.column_stack([placed, np.ones(len(placed))]) @ to_pixels.T
