@@ -6,7 +6,8 @@ import os
 from contextlib import suppress
 from pathlib import Path
 
-#: Where Linux keeps how much a session gives way to others. It weighs that before how much a process gives way within its own: see sched(7), autogroup.
+#: Where Linux keeps how much a session gives way to others. It weighs that before how much a process gives way within its own: see
+#: sched(7), autogroup.
 _OF_THE_SESSION = Path("/proc/self/autogroup")
 
 
