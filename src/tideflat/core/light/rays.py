@@ -17,7 +17,8 @@ from .forms import Balls, Block, Caster, Dish, Panel, sector_of
 
 #: Rays are worked out so many at a time, so that their tables stay small.
 _AT_ONCE = 8_000
-#: Balls are asked in half the numbers, in which the square of a distance is a difference of squares of metres: they are taken so much larger.
+#: Balls are asked in single precision, in which the square of a distance is a difference of squares of metres: they are taken so much
+#: larger.
 _SLACK_MM = 1.0
 #: A ray that begins inside a solid meets nothing that gives light back.
 INSIDE = -2
@@ -129,7 +130,8 @@ def _met(caster: Caster, starts: np.ndarray, ways: np.ndarray) -> np.ndarray:
 
 
 def _through_planes(block: Block, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """((p, n) mm to where rays come in through each plane, -inf where they do not; (n,) to where they go out; (n,) whether all is beside)."""
+    """((p, n) mm to where rays come in through each plane, -inf where they do not; (n,) to where they go out; (n,) whether they pass beside
+    it)."""
     normals = block.planes[:, :3]
     slope = normals @ ways.T
     left = (block.planes[:, 3:] - SHRUNK_MM) - normals @ starts.T

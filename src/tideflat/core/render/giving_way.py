@@ -12,7 +12,8 @@ _OF_THE_SESSION = Path("/proc/self/autogroup")
 
 
 def session_gives_way(steps: int, told_at: Path = _OF_THE_SESSION) -> None:
-    """The session that this process began gives way by so many steps of 0 to 19, all its threads at once; a session of others is left alone.
+    """The session that this process began gives way by so many steps of 0 to 19, all its threads at once; a session of others is left
+    alone.
 
     Without it a process in a session of its own is worth as much as the whole server, however much it gives way within that session.
     """

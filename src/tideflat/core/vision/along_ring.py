@@ -8,7 +8,8 @@ import shapely
 
 def counter_clockwise(outline: shapely.Polygon) -> np.ndarray:
     """(n + 1, 2) corners of its outer edge, the first again at the end."""
-    return shapely.get_coordinates(shapely.geometry.polygon.orient(shapely.Polygon(outline.exterior)).exterior)  # type: ignore[no-any-return]
+    turned = shapely.geometry.polygon.orient(shapely.Polygon(outline.exterior))
+    return np.asarray(shapely.get_coordinates(turned.exterior))
 
 
 def places_along(ring: np.ndarray, shares: np.ndarray) -> np.ndarray:
