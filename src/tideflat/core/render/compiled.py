@@ -61,9 +61,9 @@ def _age(path: Path) -> tuple[tuple[int, ...], str]:
 def works(library: Path) -> bool:
     """Whether the renderer draws a small scene by it as it does without: asked of a process of its own, a few seconds."""
     command = [sys.executable, "-m", __name__]
-    quiet: dict[str, Any] = {"stdin": subprocess.DEVNULL, "stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL}
+    own: dict[str, Any] = {"stdin": subprocess.DEVNULL, "stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL, "start_new_session": True}
     try:
-        return subprocess.run(command, timeout=_PATIENCE_S, check=False, start_new_session=True, env=named(library), **quiet).returncode == 0  # noqa: S603
+        return subprocess.run(command, timeout=_PATIENCE_S, check=False, env=named(library), **own).returncode == 0  # noqa: S603
     except (subprocess.TimeoutExpired, OSError):
         return False
 
