@@ -81,7 +81,10 @@ def test_a_shadow_that_both_show_alike_is_no_answer() -> None:
 
 def test_a_borrowed_focal_length_holds_where_both_come_out_alike() -> None:
     sure, twin = replace(told(100, 60), error_mm=0.4), told(102, 60)
-    assert _combined(sure, twin, is_lent=True) is sure
+    assert _combined(sure, twin, lent=0) is sure
     for other in (told(102.1, 60), None):
-        doubted = _combined(sure, other, is_lent=True)
+        doubted = _combined(sure, other, lent=0)
         assert not doubted.is_sure and doubted.error_mm is None and "zooming" in doubted.why[-1]
+        assert _combined(sure, other, lent=1) is sure  # it was the second that borrowed
+    unsure = told(100, 60, "ragged")
+    assert not _combined(unsure, replace(told(110, 60), error_mm=0.4), lent=1).is_sure

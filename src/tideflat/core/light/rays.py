@@ -19,7 +19,7 @@ from .forms import Balls, Block, Caster, Dish, Panel, sector_of
 _AT_ONCE = 8_000
 #: Balls are asked in single precision, in which the square of a distance is a difference of squares of metres: they are taken so much
 #: larger.
-_SLACK_MM = 1.0
+_SLACK_MM = 4.0
 #: A ray that begins inside a solid meets nothing that gives light back.
 INSIDE = -2
 #: A ray that meets nothing.

@@ -57,7 +57,7 @@ def measure_both(first: Photograph, second: Photograph, sheet: str = "a4", heigh
     """The things of ``measure.measure_all`` in the first, with what the second tells of them; their height solved where it is not given.
     Raises FieldError as that does, for either photograph."""
     pictures = (_One(first, sheet_in(first, sheet)), _One(second, sheet_in(second, sheet)))
-    pictures, is_lent = _with_one_lens(pictures, sheet)
+    pictures, lent = _with_one_lens(pictures, sheet)
     turns = (0.0, 180.0) if pictures[0].found.size_mm == pictures[1].found.size_mm else (90.0, 270.0)
     is_solved = True
     if height_mm is None:
@@ -66,24 +66,24 @@ def measure_both(first: Photograph, second: Photograph, sheet: str = "a4", heigh
     if not own:  # nothing to lay over the first photograph: it says why
         return measure_in(first, pictures[0].found, sheet, height_mm)
     turn = min(turns, key=lambda t: _mismatch(own, others, t))
-    told = tuple(_combined(thing, _twin(thing, others, turn), is_lent=is_lent) for thing in own)
+    told = tuple(_combined(thing, _twin(thing, others, turn), lent=lent) for thing in own)
     if not is_solved:
         told = tuple(replace(thing, why=(*thing.why, _AGREES_NOT), error_mm=None) for thing in told)
     return told
 
 
-def _with_one_lens(pictures: tuple[_One, _One], sheet: str) -> tuple[tuple[_One, _One], bool]:
-    """The two, and whether the focal length that the perspective of one tells was lent to the other, which was taken too level to tell it:
-    what is as large in pixels is of the same camera."""
+def _with_one_lens(pictures: tuple[_One, _One], sheet: str) -> tuple[tuple[_One, _One], int | None]:
+    """The two, and the number of the one that was lent the focal length of the other, having been taken too level to tell its own: what is
+    as large in pixels is of the same camera."""
     sizes = [sorted(p.photograph.rgb.shape[:2]) for p in pictures]
     known = [p.found.pose.focal_from != "usual" for p in pictures]
     if sizes[0] != sizes[1] or known[0] == known[1]:
-        return pictures, False
+        return pictures, None
     pose = pictures[known.index(True)].found.pose
     noted = pose.focal_px / float(np.hypot(*sizes[0])) * FULL_DIAGONAL_MM
     lent = replace(pictures[known.index(False)].photograph, focal_35mm=noted)
     both = [p if k else _One(lent, sheet_in(lent, sheet)) for p, k in zip(pictures, known, strict=True)]
-    return (both[0], both[1]), True
+    return (both[0], both[1]), known.index(False)
 
 
 def _things(picture: _One, sheet: str, height_mm: float) -> tuple[Measured, ...]:
@@ -229,11 +229,13 @@ def _twin(thing: Measured, others: Sequence[Measured], turn: float) -> Measured 
     return others[min(near)[1]] if near else None
 
 
-def _combined(thing: Measured, twin: Measured | None, *, is_lent: bool = False) -> Measured:
+def _combined(thing: Measured, twin: Measured | None, *, lent: int | None = None) -> Measured:
     """The surer of the two; where both doubt its edges and tell the same, that is an answer. A sheet of another size than was said makes
-    both alike wrong: doubts of sheet and camera stay. is_lent: one of them was worked out with the other's focal length, which holds where
-    both come out alike: between them someone may have zoomed."""
-    if is_lent and (twin is None or not _are_alike(thing, twin, _LENT_MM, _LENT_SHARE)):
+    both alike wrong: doubts of sheet and camera stay. lent: which of them, 0 or 1, was worked out with the other's focal length; that holds
+    where both come out alike: between them someone may have zoomed."""
+    if lent == 1 and thing.is_sure:
+        return thing  # by its own focal length
+    if lent is not None and (twin is None or not _are_alike(thing, twin, _LENT_MM, _LENT_SHARE)):
         return replace(thing, why=(*thing.why, _ZOOMED), error_mm=None)
     if thing.is_sure or twin is None:
         return thing
