@@ -99,8 +99,9 @@ def _near(casters: Casters, numbers: Sequence[int], starts: np.ndarray, ways: np
     """((k, n) whether each ray comes near each of the casters ``numbers`` before it; (k, n) how far along it is nearest to the middle of
     each; (k, 1) radii of the balls round them)."""
     balls = casters.balls[list(numbers)]
-    centre, radius = balls[:, :3].astype(np.float32), (balls[:, 3:] + _SLACK_MM).astype(np.float32)
-    ways, starts = ways.astype(np.float32), starts.astype(np.float32)
+    about = starts.mean(axis=0)  # from where they begin, so that a room's corner far off costs no digits
+    centre, radius = (balls[:, :3] - about).astype(np.float32), (balls[:, 3:] + _SLACK_MM).astype(np.float32)
+    ways, starts = ways.astype(np.float32), (starts - about).astype(np.float32)
     along = centre @ ways.T
     along -= np.einsum("nc,nc->n", starts, ways)
     square = (-2 * centre) @ starts.T
