@@ -43,15 +43,22 @@ class DrawnLight:
 
 
 def light_drawn(
-    picture: Picture, *, share: float = 1.0, before: Lighting | None = None, worn: Mapping[str, np.ndarray] | None = None
+    picture: Picture,
+    *,
+    share: float = 1.0,
+    before: Lighting | None = None,
+    earlier: Lighting | None = None,
+    worn: Mapping[str, np.ndarray] | None = None,
 ) -> tuple[DrawnLight, Lighting]:
     """The light of the picture, of the usual window where none is decided, and what it was worked out with. share: of the places that are
-    looked at, for a quick look. before: of the same things and cards, or nearly. worn: as lit.py's
+    looked at, for a quick look. before: of the same things and cards, or nearly. earlier: else, what it was before things were moved. worn: as lit.py's
     ``worn_colours``, where the picture has no skins."""
     lit = lit_picture(picture)
     lighting = lighting_of(lit, worn_colours(lit) if worn is None else worn)
     if before is not None:
         lighting.knowing(before)
+    elif earlier is not None:
+        lighting.following(earlier)
     heroes = lit.hero_ids()
     subject = subject_of(lighting, heroes[0] if heroes else None, np.array(lit.setup.camera.aim), lit.view.position)
     exposed = reference_light(lighting, subject, quick=share < 1)

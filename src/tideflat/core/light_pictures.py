@@ -28,13 +28,14 @@ def light_pictures(
     *,
     share: float = 1.0,
     before: Lighting | None = None,
+    earlier: Lighting | None = None,
     worn: Mapping[str, np.ndarray] | None = None,
     live: bool = False,
 ) -> tuple[dict[str, Any], Lighting]:
     """(pictures, what they were worked out with). ``table_ground``, ``table_things``, ``frame_ground``, ``frame_things``: addresses of what
     is multiplied; with ``_more`` of what is dodged, empty where nothing is; ``table_box``: x0, y0, x1, y1, mm; ``exposed``: linear lux
     that is exposed for. live: with what a browser draws it by while lights are moved."""
-    drawn, lighting = light_drawn(picture, share=share, before=before, worn=worn)
+    drawn, lighting = light_drawn(picture, share=share, before=before, earlier=earlier, worn=worn)
     pictures: dict[str, Any] = {"table_box": [round(v, 1) for v in drawn.table_box], "exposed": drawn.exposed.tolist()}
     for name, shares in (
         ("table_ground", drawn.surface),

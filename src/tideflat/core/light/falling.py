@@ -18,13 +18,14 @@ from ..colour.spaces import RGB_TO_XYZ
 from ..model import Prop, Scene
 from ..solids.body import Body
 from ..tolerances import LIFTED_MM
+from .again import Again, balls_moved
+from .cards_seen import card_faces, cards_seen
 from .casters import Casters
 from .form_factor import even_directions, frames_of
-from .forms import Panel
-from .lit_face import LitFace, samples_of, unhindered
-from .rays import Met, first_met
+from .lit_face import LitFace
+from .rays import Met
 from .sources import Source, sources_of
-from .straight import FINE, glanced, share_seen, straight
+from .straight import FINE, glanced, straight
 from .surroundings import surroundings
 
 LUMINANCE = RGB_TO_XYZ[1]
@@ -32,8 +33,6 @@ LUMINANCE = RGB_TO_XYZ[1]
 PATCH = 4
 #: Rays that gather what is given back at a point, and at each place of a patch.
 GATHERED, PATCH_GATHERED = 400, 64
-#: Places a side of a card's patch that are looked at from a point.
-_CARD_SIDE = 2
 #: So much of what was worked out once is taken over at most, the newest.
 _KEPT = 60
 #: Places of a source that a gathering ray looks at from where it arrives.
@@ -61,7 +60,22 @@ class Lighting:
             here = (None, *self.sources) if self.scene.cards == other.scene.cards else (None,)
             known = [(key, value) for key, value in other._kept.items() if key[1] in here]
             self._kept.update(known[-_KEPT:])
+            self.again.take(other.again, here)
         return self
+
+    def following(self, other: Lighting) -> Lighting:
+        """Itself, asking again only what is touched by what moved since the other, a lighting of the same set-up a little earlier; of
+        anything else, nothing is taken over."""
+        moved = balls_moved(other.casters, self.casters)
+        if moved is not None:
+            self.again.follow(other.again, moved)
+            self._of_lights.update((key, value) for key, value in other._of_lights.items() if key[1] in self.sources)
+        return self
+
+    @cached_property
+    def again(self) -> Again:
+        """What was asked row by row."""
+        return Again()
 
     @cached_property
     def _kept(self) -> dict[tuple[str, Source | None], Any]:
@@ -73,6 +87,17 @@ class Lighting:
         if key not in self._kept:
             self._kept[key] = work()
         return self._kept[key]  # type: ignore[no-any-return]
+
+    @cached_property
+    def _of_lights(self) -> dict[tuple[str, Source | None], Any]:
+        return {}
+
+    def of_light(self, name: str, work: Callable[[], T], source: Source) -> T:
+        """What was worked out once for a light, whatever stands about it."""
+        key = name, source
+        if key not in self._of_lights:
+            self._of_lights[key] = work()
+        return self._of_lights[key]  # type: ignore[no-any-return]
 
     @cached_property
     def sources(self) -> tuple[Source, ...]:
@@ -96,7 +121,7 @@ class Lighting:
         casters = self.casters
         places, normals = casters.places.reshape(-1, 3), casters.normals.reshape(-1, 3)
         starts, ways = gathering(places, normals, PATCH_GATHERED)
-        return first_met(casters, starts, ways)
+        return self.again.met("patches", casters, starts, ways)
 
     @cached_property
     def exchange(self) -> np.ndarray:
@@ -143,7 +168,7 @@ class Lighting:
         if source.sky_lux:
             lux = self._sky(source, self._patch_met, gathering(places, normals, PATCH_GATHERED)[1], len(places))
         else:
-            lux = self.direct(places, normals, source, side=PATCH)
+            lux = self.direct(places, normals, source, side=PATCH, called="patches")
         return lux.reshape(self.casters.patch_count, -1).mean(axis=1)  # type: ignore[no-any-return]
 
     @cached_property
@@ -160,9 +185,14 @@ class Lighting:
         side: int = FINE,
         but: frozenset[int] = frozenset(),
         hindered: bool = True,
+        called: str = "",
     ) -> np.ndarray:
-        """(n,) lux straight from one source, as ``straight`` says."""
-        return straight(self.casters, points, normals, source, side=side, but=but, hindered=hindered)
+        """(n,) lux straight from one source, as ``straight`` says. called: of points that are asked about again, a name."""
+
+        def work(rows: np.ndarray) -> np.ndarray:
+            return straight(self.casters, points[rows], normals[rows], source, side=side, but=but, hindered=hindered)
+
+        return self.again.lux(called and f"{called} {side} {sorted(but)}", source, points, normals, work)
 
     def _sky(self, source: Source, met: Met, ways: np.ndarray, count: int) -> np.ndarray:
         """(n,) lux of an even half space above, from rays that were gathered: walls, ceiling and floor never stand before it."""
@@ -206,38 +236,43 @@ class Lighting:
         starts, ways = gathering(points, normals, rays)
 
         def met_by_rays() -> Met:
-            return first_met(self.casters, starts, ways, but=but)
+            return self.again.met(called and f"met {called}", self.casters, starts, ways, but=but)
 
         met = self.kept(f"met {called}", met_by_rays) if called else met_by_rays()
-        gathered = partial(self._gathered, points, normals, met, but)
+        gathered = partial(self._gathered, points, normals, met, but, called)
         shares = self.kept(f"gathered {called}", gathered) if called else gathered()
         for k, source in enumerate(self.sources):
             found[k] = shares @ self.given_back[k]
             if source.sky_lux:
                 found[k] += self._sky(source, met, ways, len(points))[:, None] * source.rgb
             elif exact:
-                sharper = partial(self._sharper, k, starts, ways, met)
+                sharper = partial(self._sharper, k, starts, ways, met, called)
                 back = self.kept(f"sharper {called}", sharper, source) if called else sharper()
                 found[k] += back.reshape(len(points), -1, 3).mean(axis=1)
         return found
 
-    def _gathered(self, points: np.ndarray, normals: np.ndarray, met: Met, but: frozenset[int]) -> np.ndarray:
+    def _gathered(self, points: np.ndarray, normals: np.ndarray, met: Met, but: frozenset[int], called: str) -> np.ndarray:
         """(n, patches) how much each point sees of each patch: by its rays, of cards by their faces."""
         cards, count = self.owners("card"), self.casters.patch_count
         patch = met.patch.reshape(len(points), -1)
         counts = (patch >= 0) & ~np.isin(met.owner, list(cards)).reshape(patch.shape)
         number = np.nonzero(counts)[0] * count + patch[counts]
         shares = np.bincount(number, minlength=len(points) * count).reshape(len(points), count) / patch.shape[1]
-        return shares + self._cards_seen(points, normals, but) if cards - but else shares  # type: ignore[no-any-return]
+        return shares + cards_seen(self.casters, points, normals, but, self.again, called) if cards - but else shares
 
-    def _sharper(self, k: int, starts: np.ndarray, ways: np.ndarray, met: Met) -> np.ndarray:
+    def _sharper(self, k: int, starts: np.ndarray, ways: np.ndarray, met: Met, called: str) -> np.ndarray:
         """(rays, 3) what is given back where each ray arrives, less what its patch gives back on the whole."""
         source = self.sources[k]
         hit = np.nonzero((met.patch >= 0) & ~np.isin(met.owner, list(self.owners("card"))))[0]
         places, patches = starts[hit] + met.far[hit, None] * ways[hit], met.patch[hit]
-        straight_on = glanced(self.casters, places, met.normal[hit], source, _GLANCES)[:, None]
+        normals = met.normal[hit]
+
+        def glances(rows: np.ndarray) -> np.ndarray:
+            return glanced(self.casters, places[rows], normals[rows], source, _GLANCES, hit[rows])
+
+        straight_on = self.again.lux(called and f"sharper {called}", source, places, normals, glances, numbers=hit)
         found = np.zeros((len(starts), 3))
-        found[hit] = self.casters.gives_back[patches] * source.rgb * straight_on + self.given_on[k, patches] - self.given_back[k, patches]
+        found[hit] = self.casters.gives_back[patches] * source.rgb * straight_on[:, None] + self.given_on[k, patches] - self.given_back[k, patches]
         return found
 
     @cached_property
@@ -252,35 +287,10 @@ class Lighting:
                 found[k] += sky.reshape(-1, per).mean(axis=1)[:, None] * source.rgb
         return found
 
-    def _cards_seen(self, points: np.ndarray, normals: np.ndarray, but: frozenset[int]) -> np.ndarray:
-        """(n, patches) how much of each patch of the cards is seen from points (n, 3): too small for rays to meet often enough, they are
-        worked out as sources are. Of all other patches nothing."""
-        found = np.zeros((len(points), self.casters.patch_count))
-        starts = points + LIFTED_MM * normals
-        for patch, face in self.card_faces:
-            if int(self.casters.owner[patch]) in but:
-                continue
-            lux = unhindered(points, normals, face, 1)
-            lit = np.nonzero(lux > 0)[0]
-            if len(lit):
-                own = but | {int(self.casters.owner[patch])}
-                places = samples_of(face, _CARD_SIDE)
-                found[lit, patch] = lux[lit] * share_seen(self.casters, starts[lit], normals[lit], face, places, own)
-        return found
-
     @cached_property
     def card_faces(self) -> list[tuple[int, LitFace]]:
         """(number, face) of each patch of every card; a face gives one lux for each that its patch gives back."""
-        cards = self.owners("card")
-        panels = [
-            c for c, owner in zip(self.casters.casters, self.casters.owner_of, strict=True) if isinstance(c, Panel) and owner in cards
-        ]
-        return [
-            (first + k, LitFace(polygon if sign > 0 else polygon[::-1], sign * panel.out, 1 / np.pi))
-            for panel in panels
-            for first, sign in ((panel.front, 1), (panel.back, -1))
-            for k, polygon in enumerate(panel.cells())
-        ]
+        return card_faces(self.casters)
 
 
 def _but_lights(casters: Casters) -> list[tuple[str, str]]:

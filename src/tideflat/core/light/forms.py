@@ -121,7 +121,7 @@ def _block(part: np.ndarray) -> Block | None:
     """A convex part, which is always two rings of as many corners, one above the other: a plane for each side between them, and both ends."""
     step = _RING_STEP if len(part) > _MOST_CORNERS else 1
     low, high = (ring[::step] for ring in np.split(part, 2))
-    centre = (part.max(axis=0) + part.min(axis=0)) / 2
+    centre = part.mean(axis=0)  # always within; the middle of its bounds is not, and would turn a sliver's long side inside out
     along_low, along_high, up = np.roll(low, -1, axis=0) - low, np.roll(high, -1, axis=0) - high, high - low
     sides = np.cross(np.where(np.linalg.norm(along_low, axis=1, keepdims=True) > 0, along_low, along_high), up)
     ends = np.array([np.cross(ring, np.roll(ring, -1, axis=0)).sum(axis=0) for ring in (low - centre, high - centre)])

@@ -14,7 +14,7 @@ from .falling import Lighting
 from .form_factor import frames_of
 from .lit_face import LitFace
 from .mirrors import mirrored
-from .rays import Met, first_met
+from .rays import Met
 from .sources import Source
 
 #: Finishes by number: matt, gloss, metal, satin; half-widths of their lobes; what of the light straight on they mirror.
@@ -38,10 +38,12 @@ class Lobes:
     weight: np.ndarray
 
 
-def lobes_of(lighting: Lighting, places: np.ndarray, normals: np.ndarray, ways: np.ndarray, finish: np.ndarray) -> Lobes:
-    """Of places (n, 3) with unit normals (n, 3), met along unit ways (n, 3), of finishes (n,)."""
+def lobes_of(lighting: Lighting, called: str, places: np.ndarray, normals: np.ndarray, ways: np.ndarray, finish: np.ndarray,
+             turns: np.ndarray, numbers: np.ndarray) -> Lobes:  # fmt: skip
+    """Of places (n, 3) with unit normals (n, 3), met along unit ways (n, 3), of finishes (n,). called: a name for them; turns: (n,) by which each
+    looks on other ways than its neighbours; numbers: (n,) by which they are known again."""
     alpha = ROUGHNESS[finish]
-    number = np.arange(len(places))[:, None] % _TURNS * _WAYS + np.arange(_WAYS)
+    number = turns[:, None] % _TURNS * _WAYS + np.arange(_WAYS)
     u, v = (number + 0.5) / (_TURNS * _WAYS), (number * _GOLDEN) % 1.0
     slope = alpha[:, None] * np.sqrt(u / (1 - u))
     cosine = 1 / np.sqrt(1 + slope**2)
@@ -56,7 +58,10 @@ def lobes_of(lighting: Lighting, places: np.ndarray, normals: np.ndarray, ways: 
     hidden = _seen(to_eye, alpha[:, None]) * _seen(np.maximum(out, _LEAST_COSINE), alpha[:, None])
     weight = np.where(out > 0, share * hidden * to_half / (to_eye * cosine), 0.0) / _WAYS
     starts = places + normals
-    met = first_met(lighting.casters, np.repeat(starts, _WAYS, axis=0), on.reshape(-1, 3))
+    rays = (numbers[:, None] * _WAYS + np.arange(_WAYS)).ravel()
+    met = lighting.again.met(
+        f"{called} shines", lighting.casters, np.repeat(starts, _WAYS, axis=0), on.reshape(-1, 3), numbers=rays
+    )
     return Lobes(starts, on, met, weight)
 
 

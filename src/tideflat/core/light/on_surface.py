@@ -74,7 +74,7 @@ def straight_over(
 def _straight(lighting: Lighting, source: Source, size: tuple[int, int], side: int, part: Part | None) -> np.ndarray:
     fine = _QUICK if source.opening is not None or any(f.cosine is not None for f in source.faces) else _SLOW
     points, shape = _grid(part or _whole(lighting), fine)
-    lux = _clear(lighting, source, points).reshape(shape)
+    lux = lighting.of_light(f"clear {points.shape} {part}", partial(_clear, source, points), source).reshape(shape)
     clear = cv2.resize(lux, size, interpolation=cv2.INTER_LINEAR)
     return clear * shade(lighting, source, *size, side, part)  # type: ignore[no-any-return]
 
@@ -84,11 +84,9 @@ def _back(lighting: Lighting) -> np.ndarray:
     points, shape = _grid(_whole(lighting), _SLOW)
     feet = shapely.union_all([body.footprint for body in lighting.bodies.values()])
     free = ~shapely.intersects_xy(shapely.buffer(feet, _OFF_FEET_MM), points[:, 0], points[:, 1])
-    found = np.zeros((len(points), 3))
-    found[free] = lighting.bounced(points[free], np.tile(UP, (int(free.sum()), 1)), rays=_GATHERED, exact=False, called="surface").sum(
-        axis=0
-    )
-    light, there = found.reshape(*shape, 3).astype(np.float32), free.reshape(shape).astype(np.float32)
+    # What is under a foot is asked as well, for nothing, so that each place keeps its number when things move.
+    found = lighting.bounced(points, np.tile(UP, (len(points), 1)), rays=_GATHERED, exact=False, called="surface").sum(axis=0)
+    light, there = np.where(free[:, None], found, 0.0).reshape(*shape, 3).astype(np.float32), free.reshape(shape).astype(np.float32)
     while there.min() <= 0 < there.max():  # spread from what is known, one cell further each time
         near = cv2.blur(there, (3, 3))
         spread = cv2.blur(light * there[..., None], (3, 3)) / np.maximum(near, 1 / 512)[..., None]
@@ -107,7 +105,7 @@ def _grid(part: Part, across: int) -> tuple[np.ndarray, tuple[int, int]]:
     return np.column_stack([gx.ravel(), gy.ravel(), np.zeros(gx.size)]), (down, across)
 
 
-def _clear(lighting: Lighting, source: Source, points: np.ndarray) -> np.ndarray:
+def _clear(source: Source, points: np.ndarray) -> np.ndarray:
     normals = np.tile(UP, (len(points), 1))
     if source.to_sun is not None:
         return np.full(len(points), source.sun_lux * max(0.0, float(source.to_sun[2])))

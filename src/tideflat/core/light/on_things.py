@@ -16,7 +16,6 @@ from .falling import Lighting
 from .forms import SECTORS
 from .lobes import GLOSS, MATT, METAL, SATIN, light_in, lobes_of
 from .mirrors import holds_something
-from .rays import first_met
 from .smooth import smoothed
 from .sources import Source
 from .straight import glanced
@@ -28,6 +27,8 @@ _DARKEST = 0.02
 _SPREAD = 5
 #: Places of a light that are looked at from where a ray arrives.
 _GLANCES = 6
+#: The places of the next row look so many turns further.
+_NEXT_ROW = 5
 #: A face that looks up so much (cosine) is the floor of a dish.
 _LEVEL = 0.9
 
@@ -80,7 +81,7 @@ def _seen(lighting: Lighting, starts: np.ndarray, ways: np.ndarray, name: str) -
     owners = range(len(lighting.casters.owners))
     others = frozenset(owners) - lighting.owners("placement")
     from_, along = starts.reshape(-1, 3), ways.reshape(-1, 3)
-    met = first_met(lighting.casters, from_, along, but=others)
+    met = lighting.again.met(name, lighting.casters, from_, along, but=others)
     hit = np.nonzero(met.patch >= 0)[0]
     places, normals = from_[hit] + met.far[hit, None] * along[hit], met.normal[hit]
     for number in np.unique(met.owner[hit]):
@@ -96,8 +97,18 @@ def _seen(lighting: Lighting, starts: np.ndarray, ways: np.ndarray, name: str) -
 
 def straight_on(lighting: Lighting, seen: Seen, source: Source) -> np.ndarray:
     """(m,) lux straight from a source where things are seen."""
-    look = partial(glanced, lighting.casters, seen.places, seen.normals, source, _GLANCES)
+    turns = _turns(seen)
+
+    def glances(rows: np.ndarray) -> np.ndarray:
+        return glanced(lighting.casters, seen.places[rows], seen.normals[rows], source, _GLANCES, turns[rows])
+
+    look = partial(lighting.again.lux, seen.called, source, seen.places, seen.normals, glances, numbers=seen.hit)
     return lighting.kept(seen.called, look, source)
+
+
+def _turns(seen: Seen) -> np.ndarray:
+    """(m,) of each place: other ones than its neighbours', in its row and the next."""
+    return seen.hit % seen.size[1] + _NEXT_ROW * (seen.hit // seen.size[1])  # type: ignore[no-any-return]
 
 
 def light_seen(lighting: Lighting, seen: Seen) -> np.ndarray:
@@ -109,7 +120,8 @@ def light_seen(lighting: Lighting, seen: Seen) -> np.ndarray:
             found = found + straight_on(lighting, seen, source)[:, None] * source.rgb
     shiny = np.nonzero(seen.finish != MATT)[0]
     if len(shiny):
-        own = partial(lobes_of, lighting, seen.places[shiny], seen.normals[shiny], seen.ways[shiny], seen.finish[shiny])
+        own = partial(lobes_of, lighting, seen.called, seen.places[shiny], seen.normals[shiny], seen.ways[shiny], seen.finish[shiny],
+                      _turns(seen)[shiny], seen.hit[shiny])  # fmt: skip
         mirrors = np.zeros(found.shape)
         mirrors[shiny] = light_in(lighting, lighting.kept(f"{seen.called} shines", own))
         about = lighting.kept(f"{seen.called} about", partial(_about, seen))
@@ -211,6 +223,6 @@ def backdrop_light(lighting: Lighting, columns: int, rows: int) -> np.ndarray | 
     found = lighting.bounced(places, normals, rays=64, exact=False, called="backdrop").sum(axis=0)
     for source in lighting.sources:
         if not source.sky_lux:
-            lux = lighting.kept("backdrop", partial(lighting.direct, places, normals, source, side=4), source)
+            lux = lighting.kept("backdrop", partial(lighting.direct, places, normals, source, side=4, called="backdrop"), source)
             found += lux[:, None] * source.rgb
     return found.reshape(rows, columns, 3)

@@ -98,7 +98,11 @@ def first_met(casters: Casters, starts: np.ndarray, ways: np.ndarray, *, but: fr
 def _near(casters: Casters, numbers: Sequence[int], starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """((k, n) whether each ray comes near each of the casters ``numbers`` before it; (k, n) how far along it is nearest to the middle of
     each; (k, 1) radii of the balls round them)."""
-    balls = casters.balls[list(numbers)]
+    return near_balls(casters.balls[list(numbers)], starts, ways)
+
+
+def near_balls(balls: np.ndarray, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """The same of balls (k, 4)."""
     about = starts.mean(axis=0)  # from where they begin, so that a room's corner far off costs no digits
     centre, radius = (balls[:, :3] - about).astype(np.float32), (balls[:, 3:] + _SLACK_MM).astype(np.float32)
     ways, starts = ways.astype(np.float32), (starts - about).astype(np.float32)
@@ -130,12 +134,24 @@ def _met(caster: Caster, starts: np.ndarray, ways: np.ndarray) -> np.ndarray:
     return _meet(caster, starts, ways)[0]
 
 
+def _along(way: np.ndarray, rows: np.ndarray) -> np.ndarray:
+    """(n,) how far each of rows (n, 3) goes along a way (3,). Each for itself: a product of matrices comes out a last digit otherwise among
+    other rows, and a ray along an edge would meet now one side, now the other."""
+    return rows[:, 0] * way[0] + rows[:, 1] * way[1] + rows[:, 2] * way[2]  # type: ignore[no-any-return]
+
+
+def _along_each(ways: np.ndarray, rows: np.ndarray) -> np.ndarray:
+    """(k, n) the same of ways (k, 3)."""
+    x, y, z = np.ascontiguousarray(rows.T)
+    return ways[:, :1] * x + ways[:, 1:2] * y + ways[:, 2:] * z  # type: ignore[no-any-return]
+
+
 def _through_planes(block: Block, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """((p, n) mm to where rays come in through each plane, -inf where they do not; (n,) to where they go out; (n,) whether they pass beside
     it)."""
     normals = block.planes[:, :3]
-    slope = normals @ ways.T
-    left = (block.planes[:, 3:] - SHRUNK_MM) - normals @ starts.T
+    slope = _along_each(normals, ways)
+    left = (block.planes[:, 3:] - SHRUNK_MM) - _along_each(normals, starts)
     with np.errstate(divide="ignore", invalid="ignore"):
         at = left / slope
     comes = np.where(slope < -PARALLEL, at, -np.inf)
@@ -184,7 +200,7 @@ def _meet_balls(balls: Balls, starts: np.ndarray, ways: np.ndarray) -> Hits:
 
 def _meet_dish(dish: Dish, starts: np.ndarray, ways: np.ndarray) -> Hits:
     """The wall is a part of a cone: with the radius r(z) = a + k z, the ray's x^2 + y^2 = r^2 is a quadratic. Floor and foot are level."""
-    o, d = (starts - dish.base) @ dish.turned, ways @ dish.turned
+    o, d = (_along_each(dish.turned.T, rows).T for rows in (starts - dish.base, ways))
     k = (dish.rim - dish.foot) / dish.height
     radius, grows = dish.foot + k * o[:, 2], k * d[:, 2]
     a = d[:, 0] ** 2 + d[:, 1] ** 2 - grows**2
@@ -210,19 +226,19 @@ def _meet_dish(dish: Dish, starts: np.ndarray, ways: np.ndarray) -> Hits:
         up = np.where(d[:, 2] < 0, 1.0, -1.0)
         best, side = np.where(hit, at, best), np.where(hit, is_floor, side)
         normal = np.where(hit[:, None], up[:, None] * np.array([0.0, 0.0, 1.0]), normal)
-    placed = normal @ dish.turned.T
+    placed = _along_each(dish.turned, normal).T
     return best, dish.patch[side, sector_of(placed)], placed
 
 
 def _on_panel(panel: Panel, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
     """(n,) each: mm to where rays meet the panel, inf where they do not; there, along and up it from -1 to 1; whether it is its front."""
     out = panel.out
-    slope = ways @ out
+    slope = _along(out, ways)
     flat = np.abs(slope) < PARALLEL
-    at = ((panel.at - starts) @ out) / np.where(flat, 1.0, slope)
+    at = _along(out, panel.at - starts) / np.where(flat, 1.0, slope)
     along, upward = (side / float(side @ side) for side in (panel.along, panel.upward))
-    a = starts @ along + at * (ways @ along) - panel.at @ along
-    b = starts @ upward + at * (ways @ upward) - panel.at @ upward
+    a = _along(along, starts) + at * _along(along, ways) - panel.at @ along
+    b = _along(upward, starts) + at * _along(upward, ways) - panel.at @ upward
     hit = ~flat & (at > 0) & (np.abs(a) <= 1) & (np.abs(b) <= 1)
     before = slope < 0
     if not panel.blocks:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ..tolerances import LIFTED_MM, SAME_NUMBER
@@ -15,6 +17,8 @@ FINE = 12
 #: A face with nothing before it is worked out with so many, where its beam ends.
 _BEAM_SIDE = 12
 _NONE: frozenset[int] = frozenset()
+#: The sun's disc is taken as wide as this (sine of the half angle), and what stands so near a ray, mm, as in its way.
+_SUN_SINE, _BESIDE_MM = 0.01, 4.0
 
 
 def straight(
@@ -28,8 +32,7 @@ def straight(
     hindered: bool = True,
 ) -> np.ndarray:
     """(n,) lux straight from one source on points (n, 3) facing normals (n, 3), unit. side: places a side of a face that are looked at;
-    but:
-    owners that are not there. Of the sky nothing: it is gathered."""
+    but: owners that are not there. Of the sky nothing: it is gathered."""
     starts = points + LIFTED_MM * normals
     if source.to_sun is not None:
         return _from_sun(casters, starts, normals, source, side, but, hindered)
@@ -85,13 +88,14 @@ def _from_sun(
     return source.sun_lux * (falls * through).mean(axis=1)  # type: ignore[no-any-return]
 
 
-def glanced(casters: Casters, points: np.ndarray, normals: np.ndarray, source: Source, glances: int) -> np.ndarray:
-    """(n,) lux straight from one source on many points, each looking at a few places of it, others than its neighbours: right in the mean
-    over many."""
+def glanced(
+    casters: Casters, points: np.ndarray, normals: np.ndarray, source: Source, glances: int, turns: np.ndarray
+) -> np.ndarray:
+    """(n,) lux straight from one source on many points, each looking at a few places of it by its turn (n,), others than its neighbours:
+    right in the mean over many."""
     starts = points + LIFTED_MM * normals
     if source.to_sun is not None:
         return _from_sun(casters, starts, normals, source, 2, _NONE, True)
-    turns = np.arange(len(points))
     if len(source.faces) == 1:
         face = source.faces[0]
         lux = unhindered(points, normals, face, 3)
@@ -112,3 +116,33 @@ def _some(turns: np.ndarray, count: int, glances: int) -> np.ndarray:
     """(n, glances') which of so many places each turn looks at, evenly over them."""
     stride = max(1, count // glances)
     return turns[:, None] % stride + stride * np.arange(count // stride)[None]
+
+
+def ball_of(polygons: Sequence[np.ndarray]) -> np.ndarray:
+    """(4,) a ball round polygons (k, 3); of none, nothing."""
+    if not polygons:
+        return np.zeros(4)
+    corners = np.concatenate(polygons)
+    middle = (corners.min(axis=0) + corners.max(axis=0)) / 2
+    return np.append(middle, np.linalg.norm(corners - middle, axis=1).max())
+
+
+def in_way(balls: np.ndarray, points: np.ndarray, to_sun: np.ndarray | None, of: np.ndarray) -> np.ndarray:
+    """(n,) whether one of balls (k, 4) may stand between points (n, 3) and the sun, or what a ball (4,) holds: whether it touches the cone
+    from each point that holds them. What is near its point or just beside is counted in."""
+    far = np.full(len(points), np.inf)
+    axis = np.broadcast_to(to_sun, points.shape) if to_sun is not None else of[:3] - points
+    sine = np.full(len(points), _SUN_SINE)
+    if to_sun is None:
+        far = np.linalg.norm(axis, axis=1)
+        axis = axis / np.maximum(far, SAME_NUMBER)[:, None]
+        sine = np.minimum(of[3] / np.maximum(far, SAME_NUMBER), 1.0)
+    cosine, found = np.sqrt(1 - sine**2), np.zeros(len(points), dtype=bool)
+    for x, y, z, radius in balls:
+        to = np.array([x, y, z]) - points
+        along = (to * axis).sum(axis=1)
+        aside = np.sqrt(np.maximum((to**2).sum(axis=1) - along**2, 0.0))
+        reach = radius + _BESIDE_MM
+        within = (aside * cosine - along * sine <= reach) & (along >= -reach) & (along - reach <= far + of[3])
+        found |= within | (sine >= 1.0)
+    return found

@@ -44,7 +44,8 @@ class Drawer:
         known = self._lighting if key == self._key or (share < 1 and self._is_of_same_things(key)) else None
         if asked.get("mirrors"):
             return {"mirrors": self._mirrors(picture, known, worn)}
-        found, lighting = light_pictures(picture, share=share, before=known, worn=worn, live=bool(asked.get("live")))
+        earlier, is_live = self._lighting, bool(asked.get("live"))
+        found, lighting = light_pictures(picture, share=share, before=known, earlier=earlier, worn=worn, live=is_live)
         if asked.get("told"):
             found["told"] = light_told(lit_picture(picture), lighting)
         if share == 1 or known is None:
@@ -56,6 +57,8 @@ class Drawer:
         lighting = lighting_of(lit, worn)
         if known is not None:
             lighting.knowing(known)
+        elif self._lighting is not None:
+            lighting.following(self._lighting)
         boxes = [(i, thing.visible.bounds) for i, thing in picture.things.items() if thing.visible.area > SEEN_AREA]
         return [asdict(shown) for shown in mirrored_on(lighting, lit.view, boxes)]
 
