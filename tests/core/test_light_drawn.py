@@ -105,7 +105,7 @@ def test_it_is_one_where_it_is_exposed_for_and_half_grey_there() -> None:
     drawn, _ = light_drawn(picture(table([{**LAMP, "at": [450, 300, 1500]}], [hero])))
     middle = drawn.table_things.light[drawn.table_things.there]
     assert np.median(middle @ LUMINANCE) == pytest.approx(1, abs=0.1)
-    pictures, _ = light_pictures(picture(table([], [hero])))  # with the usual window
+    pictures = light_pictures(light_drawn(picture(table([], [hero])))[0])  # with the usual window
     assert all(
         pictures[key].startswith("data:image/png;base64,") for key in ("table_ground", "frame_ground", "frame_things", "table_things")
     )

@@ -5,7 +5,9 @@ from __future__ import annotations
 import base64
 import json
 import re
+import threading
 import time
+from types import SimpleNamespace
 
 import cv2
 import numpy as np
@@ -244,6 +246,43 @@ def test_a_newer_question_overtakes_an_older_one_and_a_broken_process_is_begun_a
     assert keeper._process is None
 
 
+def test_what_is_expected_is_asked_once_and_told_to_whoever_asks_the_same(monkeypatch):
+    keeper, asked = LightKeeper(), []
+
+    def answer(question):
+        asked.append(question["setup"])
+        return {"of": question["setup"]}
+
+    monkeypatch.setattr(keeper, "_asked", answer)
+    keeper.expect(7, {"setup": "a"})
+    assert keeper.ask(7, {"setup": "a"}) == {"of": "a"} and asked == ["a"]
+    assert keeper.ask(7, {"setup": "a"}) == {"of": "a"} and asked == ["a", "a"]  # it is told once
+    keeper.expect(7, {"setup": "b"})
+    assert keeper.ask(7, {"setup": "c"}) == {"of": "c"} and keeper.ask(8, {"setup": "b"}) == {"of": "b"}
+    keeper._idle.cancel()
+
+    def fails(question):
+        raise RuntimeError(question["setup"])
+
+    monkeypatch.setattr(keeper, "_asked", fails)
+    monkeypatch.setattr(threading, "excepthook", lambda told: None)
+    keeper.expect(9, {"setup": "d"})
+    with pytest.raises(RuntimeError):  # nobody waits for ever
+        keeper.ask(9, {"setup": "d"})
+
+
+def test_a_change_asks_for_its_light_before_the_window_does(row, ada, hand, monkeypatch):
+    expected = []
+    monkeypatch.setattr(KEEPER, "expect", lambda about, question: expected.append((about, question)))
+    hand.do("light-add", what="soft-box")
+    ((about, question),) = expected
+    monkeypatch.setattr(KEEPER, "ask", lambda about, asked: expected.append((about, asked)))
+    assert ada.get(f"/scenes/{row.pk}/light/", {"setup": "main"}).status_code == 204
+    assert expected[1] == (about, question)  # the very same question
+    ada.post(f"/scenes/{row.pk}/undo/", {"revision": hand.revision})
+    assert len(expected) == 3 and "soft-box" not in expected[2][1]["document"]
+
+
 def test_lights_are_mixed_as_linear_light_adds():
     random = np.random.Generator(np.random.PCG64(1))
     a, b = (cv2.GaussianBlur(random.random((40, 60, 3)).astype(np.float32), (9, 9), 0) for _ in range(2))
@@ -274,9 +313,13 @@ class NoThread:
         pass
 
 
+#: For the services of work alone.
+NO_THREADS = SimpleNamespace(Thread=NoThread, Lock=threading.Lock, Event=threading.Event, Timer=threading.Timer)
+
+
 def test_a_proof_is_begun_told_settled_and_mixed(row, ada, vic, hand, monkeypatch):
     pytest.importorskip("mitsuba")
-    monkeypatch.setattr(services.threading, "Thread", NoThread)
+    monkeypatch.setattr(services, "threading", NO_THREADS)
     hand.do("light-add", what="window")
     hand.do("light-add", what="grid")
     address = f"/scenes/{row.pk}/proof/"
@@ -311,7 +354,7 @@ def test_a_proof_is_begun_told_settled_and_mixed(row, ada, vic, hand, monkeypatc
 
 def test_a_card_in_a_proof_is_swapped_without_a_new_one(row, ada, hand, monkeypatch):
     pytest.importorskip("mitsuba")
-    monkeypatch.setattr(services.threading, "Thread", NoThread)
+    monkeypatch.setattr(services, "threading", NO_THREADS)
     hand.do("light-add", what="window")
     hand.do("light-add", what="white-card")
     (card,) = hand.document["cards"]
@@ -343,7 +386,7 @@ def test_a_card_in_a_proof_is_swapped_without_a_new_one(row, ada, hand, monkeypa
 def test_a_proof_begins_with_what_the_drawn_light_is_exposed_for(row, ada, hand, monkeypatch):
     def job() -> dict:
         with monkeypatch.context() as patched:
-            patched.setattr(services.threading, "Thread", NoThread)
+            patched.setattr(services, "threading", NO_THREADS)
             ada.post(f"/scenes/{row.pk}/proof/begin/", {"setup": "main"})
         return NoThread.jobs[-1][1][2]
 
@@ -368,7 +411,7 @@ def test_strewn_pieces_are_lit_and_leaves_keep_their_colour():
 
 
 def test_a_proof_that_is_stopped_keeps_what_there_was(row, ada, monkeypatch):
-    monkeypatch.setattr(services.threading, "Thread", NoThread)
+    monkeypatch.setattr(services, "threading", NO_THREADS)
     ada.post(f"/scenes/{row.pk}/proof/begin/", {"setup": "main"})
     work = Work.objects.get(kind="proof")
     assert ada.post(f"/scenes/{row.pk}/proof/{work.pk}/stop/").status_code == 200

@@ -51,7 +51,8 @@ def light_drawn(
     worn: Mapping[str, np.ndarray] | None = None,
 ) -> tuple[DrawnLight, Lighting]:
     """The light of the picture, of the usual window where none is decided, and what it was worked out with. share: of the places that are
-    looked at, for a quick look. before: of the same things and cards, or nearly. earlier: else, what it was before things were moved. worn: as lit.py's
+    looked at, for a quick look. before: of the same things and cards, or nearly. earlier: else, what it was before things
+    were moved. worn: as lit.py's
     ``worn_colours``, where the picture has no skins."""
     lit = lit_picture(picture)
     lighting = lighting_of(lit, worn_colours(lit) if worn is None else worn)

@@ -8,34 +8,19 @@ dodge by s, which divides by 1 - s: ``s = 1 - f^(-1 / 2.2)``.
 from __future__ import annotations
 
 import base64
-from collections.abc import Mapping
 from typing import Any
 
 import cv2
 import numpy as np
 
-from .evaluate import Picture
-from .light.falling import Lighting
-from .light_drawn import light_drawn
-from .light_live import live_value
-from .lit import lit_picture
+from .light_drawn import DrawnLight
 
 _EXPONENT = 1 / 2.2
 
 
-def light_pictures(
-    picture: Picture,
-    *,
-    share: float = 1.0,
-    before: Lighting | None = None,
-    earlier: Lighting | None = None,
-    worn: Mapping[str, np.ndarray] | None = None,
-    live: bool = False,
-) -> tuple[dict[str, Any], Lighting]:
-    """(pictures, what they were worked out with). ``table_ground``, ``table_things``, ``frame_ground``, ``frame_things``: addresses of what
-    is multiplied; with ``_more`` of what is dodged, empty where nothing is; ``table_box``: x0, y0, x1, y1, mm; ``exposed``: linear lux
-    that is exposed for. live: with what a browser draws it by while lights are moved."""
-    drawn, lighting = light_drawn(picture, share=share, before=before, earlier=earlier, worn=worn)
+def light_pictures(drawn: DrawnLight) -> dict[str, Any]:
+    """``table_ground``, ``table_things``, ``frame_ground``, ``frame_things``: addresses of what is multiplied; with ``_more`` of what is
+    dodged, empty where nothing is; ``table_box``: x0, y0, x1, y1, mm; ``exposed``: linear lux that is exposed for."""
     pictures: dict[str, Any] = {"table_box": [round(v, 1) for v in drawn.table_box], "exposed": drawn.exposed.tolist()}
     for name, shares in (
         ("table_ground", drawn.surface),
@@ -45,9 +30,7 @@ def light_pictures(
     ):
         pictures[name] = _png(_less(shares))
         pictures[f"{name}_more"] = _png(_more(shares)) if (shares > 1).any() else ""
-    if live:
-        pictures["live"] = live_value(lit_picture(picture), drawn, lighting)
-    return pictures, lighting
+    return pictures
 
 
 def _less(shares: np.ndarray) -> np.ndarray:

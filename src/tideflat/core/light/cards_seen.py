@@ -13,6 +13,7 @@ from .casters import Casters
 from .forms import Panel
 from .lit_face import LitFace, samples_of, unhindered
 from .straight import share_seen
+from .through import Through
 
 #: Places a side of a card's patch that are looked at from a point.
 _CARD_SIDE = 2
@@ -41,21 +42,24 @@ def cards_seen(
         if card in but:
             continue
         faces = list(of)
-        look = partial(_seen, casters, points, normals, [face for _, face in faces], but | {card})
-        name = called and f"{casters.owners[card]} {called} {sorted(but)}"
-        found[:, [patch for patch, _ in faces]] = again.seen(name, [face.polygon for _, face in faces], points, normals, look)
+        look = partial(_seen, points, normals, [face for _, face in faces])
+        name, polygons = called and f"{casters.owners[card]} {called}", [face.polygon for _, face in faces]
+        found[:, [patch for patch, _ in faces]] = again.seen(name, polygons, casters, points, normals, look, but=but | {card})
     return found
 
 
-def _seen(
-    casters: Casters, points: np.ndarray, normals: np.ndarray, faces: list[LitFace], but: frozenset[int], rows: np.ndarray
-) -> np.ndarray:
+def _seen(points: np.ndarray, normals: np.ndarray, faces: list[LitFace], rows: np.ndarray, through: Through) -> np.ndarray:
     """(rows, faces)"""
     points, normals = points[rows], normals[rows]
-    starts, found = points + LIFTED_MM * normals, np.zeros((len(rows), len(faces)))
-    for k, face in enumerate(faces):
-        lux = unhindered(points, normals, face, 1)
-        lit = np.nonzero(lux > 0)[0]
+    through.hold(len(rows), len(faces) * _CARD_SIDE**2)
+    starts, each = points + LIFTED_MM * normals, _CARD_SIDE**2
+    found = np.stack([unhindered(points, normals, face, 1) for face in faces], axis=1)
+    places = np.array([samples_of(face, _CARD_SIDE) for face in faces])
+    outs = np.array([face.out for face in faces])
+    for out in np.unique(outs, axis=0):  # all that look the same way at once
+        of = np.nonzero((outs == out).all(axis=1))[0]
+        lit, k = np.nonzero(found[:, of] > 0)
+        k = of[k]
         if len(lit):
-            found[lit, k] = lux[lit] * share_seen(casters, starts[lit], normals[lit], face, samples_of(face, _CARD_SIDE), but)
+            found[lit, k] *= share_seen(through, starts[lit], normals[lit], faces[of[0]], places[k], lit, k * each)
     return found

@@ -17,16 +17,16 @@ import numpy as np
 from ..colour.spaces import RGB_TO_XYZ
 from ..model import Prop, Scene
 from ..solids.body import Body
-from ..tolerances import LIFTED_MM
-from .again import Again, balls_moved
+from .again import Again, boxes_moved
 from .cards_seen import card_faces, cards_seen
 from .casters import Casters
-from .form_factor import even_directions, frames_of
+from .form_factor import gathering
 from .lit_face import LitFace
 from .rays import Met
 from .sources import Source, sources_of
 from .straight import FINE, glanced, straight
 from .surroundings import surroundings
+from .through import Through
 
 LUMINANCE = RGB_TO_XYZ[1]
 #: Of a source so many places a side are looked at from a patch.
@@ -66,7 +66,7 @@ class Lighting:
     def following(self, other: Lighting) -> Lighting:
         """Itself, asking again only what is touched by what moved since the other, a lighting of the same set-up a little earlier; of
         anything else, nothing is taken over."""
-        moved = balls_moved(other.casters, self.casters)
+        moved = boxes_moved(other.casters, self.casters)
         if moved is not None:
             self.again.follow(other.again, moved)
             self._of_lights.update((key, value) for key, value in other._of_lights.items() if key[1] in self.sources)
@@ -189,10 +189,10 @@ class Lighting:
     ) -> np.ndarray:
         """(n,) lux straight from one source, as ``straight`` says. called: of points that are asked about again, a name."""
 
-        def work(rows: np.ndarray) -> np.ndarray:
-            return straight(self.casters, points[rows], normals[rows], source, side=side, but=but, hindered=hindered)
+        def look(rows: np.ndarray, through: Through) -> np.ndarray:
+            return straight(through, points[rows], normals[rows], source, side=side, hindered=hindered)
 
-        return self.again.lux(called and f"{called} {side} {sorted(but)}", source, points, normals, work)
+        return self.again.lux(called and f"{called} {side}", source, self.casters, points, normals, look, but=but)
 
     def _sky(self, source: Source, met: Met, ways: np.ndarray, count: int) -> np.ndarray:
         """(n,) lux of an even half space above, from rays that were gathered: walls, ceiling and floor never stand before it."""
@@ -209,8 +209,7 @@ class Lighting:
         but: frozenset[int] = frozenset(),
     ) -> np.ndarray:
         """(sources, n, 3) linear lux on points (n, 3), mm, facing normals (n, 3), unit, from each source, every bounce included. but:
-        owners
-        that are not there for light on its last way."""
+        owners that are not there for light on its last way."""
         found = self.bounced(points, normals, rays=rays, but=but)
         for k, source in enumerate(self.sources):
             if not source.sky_lux and len(points):
@@ -267,12 +266,13 @@ class Lighting:
         places, patches = starts[hit] + met.far[hit, None] * ways[hit], met.patch[hit]
         normals = met.normal[hit]
 
-        def glances(rows: np.ndarray) -> np.ndarray:
-            return glanced(self.casters, places[rows], normals[rows], source, _GLANCES, hit[rows])
+        def look(rows: np.ndarray, through: Through) -> np.ndarray:
+            return glanced(through, places[rows], normals[rows], source, _GLANCES, hit[rows])
 
-        straight_on = self.again.lux(called and f"sharper {called}", source, places, normals, glances, numbers=hit)
+        straight_on = self.again.lux(called and f"sharper {called}", source, self.casters, places, normals, look, numbers=hit)
         found = np.zeros((len(starts), 3))
-        found[hit] = self.casters.gives_back[patches] * source.rgb * straight_on[:, None] + self.given_on[k, patches] - self.given_back[k, patches]
+        at_once = self.casters.gives_back[patches] * source.rgb * straight_on[:, None]
+        found[hit] = at_once + self.given_on[k, patches] - self.given_back[k, patches]
         return found
 
     @cached_property
@@ -295,11 +295,3 @@ class Lighting:
 
 def _but_lights(casters: Casters) -> list[tuple[str, str]]:
     return [owner for owner in casters.owners if owner[0] != "light"]
-
-
-def gathering(points: np.ndarray, normals: np.ndarray, rays: int) -> tuple[np.ndarray, np.ndarray]:
-    """(starts, unit ways), (n * rays', 3) each: even rays over the half space before each point, as dense as their cosine."""
-    local = even_directions(rays)
-    frames = frames_of(normals)
-    ways = np.einsum("mk,nkc->nmc", local, frames).reshape(-1, 3)
-    return np.repeat(points + LIFTED_MM * normals, len(local), axis=0), ways

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..tolerances import SAME_NUMBER
+from ..tolerances import LIFTED_MM, SAME_NUMBER
 
 
 def projected_solid_angle(points: np.ndarray, normals: np.ndarray, polygon: np.ndarray) -> np.ndarray:
@@ -117,3 +117,11 @@ def on_disc(square: np.ndarray) -> np.ndarray:
     ratio = np.where(wide, b / np.where(a == 0, 1.0, a), a / np.where(b == 0, 1.0, b))
     angle = np.where(wide, np.pi / 4 * ratio, np.pi / 2 - np.pi / 4 * ratio)
     return np.column_stack([radius * np.cos(angle), radius * np.sin(angle)])
+
+
+def gathering(points: np.ndarray, normals: np.ndarray, rays: int) -> tuple[np.ndarray, np.ndarray]:
+    """(starts, unit ways), (n * rays', 3) each: even rays over the half space before each point, as dense as their cosine."""
+    local = even_directions(rays)
+    frames = frames_of(normals)
+    ways = np.einsum("mk,nkc->nmc", local, frames).reshape(-1, 3)
+    return np.repeat(points + LIFTED_MM * normals, len(local), axis=0), ways

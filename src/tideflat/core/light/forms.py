@@ -21,11 +21,13 @@ SECTORS = 8
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Block:
-    """A convex solid as half spaces: rows of planes (k, 4) are an outward normal and how far along it the face lies. patch: (k,) of each."""
+    """A convex solid as half spaces: rows of planes (k, 4) are an outward normal and how far along it the face lies. bounds: (2, 3) least
+    and most of it, mm; patch: (k,) of each plane."""
 
     planes: np.ndarray
     centre: np.ndarray
     radius: float
+    bounds: np.ndarray
     patch: np.ndarray
 
 
@@ -96,6 +98,19 @@ def ball_round(caster: Caster) -> tuple[float, float, float, float]:
     return (*caster.centre, caster.radius)
 
 
+def box_round(caster: Caster) -> np.ndarray:
+    """(2, 3) least and most of a box that holds it, mm."""
+    if isinstance(caster, Block):
+        return caster.bounds
+    if isinstance(caster, Balls):
+        middles, radii = caster.spheres[:, :3], caster.spheres[:, 3:]
+        return np.array([(middles - radii).min(axis=0), (middles + radii).max(axis=0)])
+    if isinstance(caster, Panel):
+        reach = np.abs(caster.along) + np.abs(caster.upward)
+        return np.array([caster.at - reach, caster.at + reach])
+    return np.array([caster.centre - caster.radius, caster.centre + caster.radius])
+
+
 def sector_of(normals: np.ndarray) -> np.ndarray:
     """(n,) which of SECTORS ways normals (n, 3) look."""
     about = np.floor(np.degrees(np.arctan2(normals[:, 1], normals[:, 0])) % 360 / 60).astype(int) % 6
@@ -128,14 +143,15 @@ def _block(part: np.ndarray) -> Block | None:
     normals, places = np.concatenate([sides, ends]), np.concatenate([low, low[:1], high[:1]])
     size = np.linalg.norm(normals, axis=1)
     keep = size > SAME_NUMBER
-    if not keep.any():
-        return None  # no thicker than rounding: nothing to stand in the way
+    if not keep[-2:].any():
+        return None  # a sliver no wider than rounding: nothing to stand in the way
     normals, places = normals[keep] / size[keep, None], places[keep]
     reach = ((places - centre) * normals).sum(axis=1)
     normals = np.where(reach[:, None] < 0, -normals, normals)
     rows = np.column_stack([normals, (places * normals).sum(axis=1)])
     planes = np.unique(np.round(rows, PLANE_DIGITS), axis=0)
-    return Block(planes, centre, float(np.linalg.norm(part - centre, axis=1).max()), sector_of(planes[:, :3]))
+    bounds = np.array([part.min(axis=0), part.max(axis=0)])
+    return Block(planes, centre, float(np.linalg.norm(part - centre, axis=1).max()), bounds, sector_of(planes[:, :3]))
 
 
 def _dish(body: Body) -> Dish:

@@ -40,8 +40,8 @@ class Lobes:
 
 def lobes_of(lighting: Lighting, called: str, places: np.ndarray, normals: np.ndarray, ways: np.ndarray, finish: np.ndarray,
              turns: np.ndarray, numbers: np.ndarray) -> Lobes:  # fmt: skip
-    """Of places (n, 3) with unit normals (n, 3), met along unit ways (n, 3), of finishes (n,). called: a name for them; turns: (n,) by which each
-    looks on other ways than its neighbours; numbers: (n,) by which they are known again."""
+    """Of places (n, 3) with unit normals (n, 3), met along unit ways (n, 3), of finishes (n,). called: a name for them;
+    turns: (n,) by which each looks on other ways than its neighbours; numbers: (n,) by which they are known again."""
     alpha = ROUGHNESS[finish]
     number = turns[:, None] % _TURNS * _WAYS + np.arange(_WAYS)
     u, v = (number + 0.5) / (_TURNS * _WAYS), (number * _GOLDEN) % 1.0

@@ -14,7 +14,6 @@ from ..camera.view import View
 from ..tolerances import LIFTED_MM
 from .falling import Lighting
 from .mirrors import LENS_RADIUS_MM, MIRRORS, holds_something, mirrored, off_source
-from .rays import first_met
 from .smooth import smoothed
 
 #: Places across the longer side of a thing's box, and of what is looked at again, and at least; outlines are drawn so many times as fine.
@@ -104,7 +103,8 @@ def _look(lighting: Lighting, view: View, placement_id: str, box: Rect, places_a
     ways = ways / np.linalg.norm(ways, axis=1, keepdims=True)
     lens = np.broadcast_to(view.position, ways.shape)
     things = lighting.owners("placement")
-    met = first_met(lighting.casters, lens, ways, but=frozenset(range(len(lighting.casters.owners))) - things)
+    others, called = frozenset(range(len(lighting.casters.owners))) - things, f"mirrored on {placement_id} {places_across}"
+    met = lighting.again.met(called, lighting.casters, lens, ways, but=others)
     (own,) = lighting.owner("placement", placement_id)
     seen = np.nonzero(met.owner == own)[0]
     places = lens[seen] + met.far[seen, None] * ways[seen]
@@ -116,7 +116,7 @@ def _look(lighting: Lighting, view: View, placement_id: str, box: Rect, places_a
     if not len(seen):
         return None
     found = {}
-    for key, off in _offs(lighting, places, normals, ways[seen], view.position, own).items():
+    for key, off in _offs(lighting, called, seen, places, normals, ways[seen], view.position, own).items():
         over = np.full(across * down, _FURTHEST, dtype=np.float32)
         over[seen] = off
         found[key] = over.reshape(down, across)
@@ -127,12 +127,12 @@ _KINDS = {"card": "cards", "rig": "rig"}
 
 
 def _offs(
-    lighting: Lighting, at: np.ndarray, normals: np.ndarray, ways: np.ndarray, lens: np.ndarray, own: int
+    lighting: Lighting, called: str, numbers: np.ndarray, at: np.ndarray, normals: np.ndarray, ways: np.ndarray, lens: np.ndarray, own: int
 ) -> dict[tuple[str, str], np.ndarray]:
     """For each (kind, id): (n,) how far beside it each of at (n, 3) looks after the mirror, from -1, below 0 where it is seen there. As
     a share of its half-size, so that an outline lies between the places and what is smaller than they are is not lost."""
     after, start = mirrored(ways, normals), at + LIFTED_MM * normals
-    met = first_met(lighting.casters, start, after, but=frozenset({own}))
+    met = lighting.again.met(f"{called} after", lighting.casters, start, after, but=frozenset({own}), numbers=numbers)
     far, found = met.far.copy(), {}
     lights = {s.id: off_source(s, start, after) for s in lighting.sources if s.outline is not None}
     for to_plane, off in lights.values():

@@ -20,6 +20,7 @@ from .smooth import smoothed
 from .sources import Source
 from .straight import glanced
 from .surroundings import mean_rgb
+from .through import Through
 
 #: A colour is taken as this light at least, linear.
 _DARKEST = 0.02
@@ -99,11 +100,11 @@ def straight_on(lighting: Lighting, seen: Seen, source: Source) -> np.ndarray:
     """(m,) lux straight from a source where things are seen."""
     turns = _turns(seen)
 
-    def glances(rows: np.ndarray) -> np.ndarray:
-        return glanced(lighting.casters, seen.places[rows], seen.normals[rows], source, _GLANCES, turns[rows])
+    def look(rows: np.ndarray, through: Through) -> np.ndarray:
+        return glanced(through, seen.places[rows], seen.normals[rows], source, _GLANCES, turns[rows])
 
-    look = partial(lighting.again.lux, seen.called, source, seen.places, seen.normals, glances, numbers=seen.hit)
-    return lighting.kept(seen.called, look, source)
+    lux = partial(lighting.again.lux, seen.called, source, lighting.casters, seen.places, seen.normals, look, numbers=seen.hit)
+    return lighting.kept(seen.called, lux, source)
 
 
 def _turns(seen: Seen) -> np.ndarray:

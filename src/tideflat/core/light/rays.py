@@ -98,11 +98,7 @@ def first_met(casters: Casters, starts: np.ndarray, ways: np.ndarray, *, but: fr
 def _near(casters: Casters, numbers: Sequence[int], starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """((k, n) whether each ray comes near each of the casters ``numbers`` before it; (k, n) how far along it is nearest to the middle of
     each; (k, 1) radii of the balls round them)."""
-    return near_balls(casters.balls[list(numbers)], starts, ways)
-
-
-def near_balls(balls: np.ndarray, starts: np.ndarray, ways: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """The same of balls (k, 4)."""
+    balls = casters.balls[list(numbers)]
     about = starts.mean(axis=0)  # from where they begin, so that a room's corner far off costs no digits
     centre, radius = (balls[:, :3] - about).astype(np.float32), (balls[:, 3:] + _SLACK_MM).astype(np.float32)
     ways, starts = ways.astype(np.float32), (starts - about).astype(np.float32)

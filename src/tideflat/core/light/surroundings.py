@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 
@@ -159,7 +160,7 @@ def _add_rig(found: Casters, piece: Rig) -> None:
         normals = block.planes[faces, :3]
         reach = block.planes[faces, 3] - normals @ block.centre
         number[sector] = found.patch(owner, block.centre + reach[:, None] * normals, normals, np.full(3, gives))
-    found.add(owner, Block(block.planes, block.centre, block.radius, number[block.patch]))
+    found.add(owner, replace(block, patch=number[block.patch]))
 
 
 def rig_corners(piece: Rig) -> np.ndarray:
@@ -179,4 +180,6 @@ def rig_block(piece: Rig) -> Block:
     ways = [along, -along, away, -away, np.array([0, 0, 1.0]), np.array([0, 0, -1.0])]
     halves = [piece.width, piece.width, piece.depth, piece.depth, piece.height, piece.height]
     planes = np.array([[*way, float(way @ centre) + half / 2] for way, half in zip(ways, halves, strict=True)])
-    return Block(planes, centre, math.hypot(piece.width, piece.depth, piece.height) / 2, sector_of(planes[:, :3]))
+    corners = rig_corners(piece)
+    bounds = np.array([corners.min(axis=0), corners.max(axis=0)])
+    return Block(planes, centre, math.hypot(piece.width, piece.depth, piece.height) / 2, bounds, sector_of(planes[:, :3]))

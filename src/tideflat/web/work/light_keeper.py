@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
-import threading
+from concurrent.futures import Future
+from threading import Lock, Thread, Timer
 from typing import Any
 
 from .services import end_process
 
 #: It ends after so long without a question, s.
 IDLE_S = 180.0
+#: Its matrices are small: more threads take no time off them, only the processor from whoever works on the bench.
+_ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
 
 
 class LightKeeper:
@@ -19,13 +23,32 @@ class LightKeeper:
 
     def __init__(self) -> None:
         self._process: subprocess.Popen[str] | None = None
-        self._turn = threading.Lock()
+        self._turn = Lock()
         self._newest: dict[int, int] = {}
         self._count = 0
-        self._idle: threading.Timer | None = None
+        self._expected: dict[int, tuple[dict[str, Any], Future[dict[str, Any] | None]]] = {}
+        self._idle: Timer | None = None
+
+    def expect(self, about: int, question: dict[str, Any]) -> None:
+        """The question is asked now: whoever asks the same next is told its answer."""
+        future: Future[dict[str, Any] | None] = Future()
+        self._expected[about] = question, future
+        Thread(target=self._answer, args=(future, about, question), daemon=True).start()
+
+    def _answer(self, future: Future[dict[str, Any] | None], about: int, question: dict[str, Any]) -> None:
+        answer = None
+        try:
+            answer = self._ask(about, question)
+        finally:
+            future.set_result(answer)  # or whoever asks would wait for ever
 
     def ask(self, about: int, question: dict[str, Any]) -> dict[str, Any] | None:
         """The answer; None where a newer question about the same was asked meanwhile, or the process failed."""
+        expected = self._expected.pop(about, None)
+        found = expected[1].result() if expected is not None and expected[0] == question else None
+        return found or self._ask(about, question)
+
+    def _ask(self, about: int, question: dict[str, Any]) -> dict[str, Any] | None:
         self._count += 1
         mine = self._newest[about] = self._count
         with self._turn:
@@ -45,8 +68,9 @@ class LightKeeper:
         if self._process is None or self._process.poll() is not None:
             command = [sys.executable, "-m", "tideflat.web.work.light_worker"]
             self._process = subprocess.Popen(  # noqa: S603
-                command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True
-            )
+                command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True,
+                env=os.environ | _ONE_THREAD,
+            )  # fmt: skip
         given, found = self._process.stdin, self._process.stdout
         if given is None or found is None:  # pipes were asked for
             raise OSError("a process without pipes")
@@ -58,7 +82,7 @@ class LightKeeper:
     def _rest(self) -> None:
         if self._idle is not None:
             self._idle.cancel()
-        self._idle = threading.Timer(IDLE_S, self.end)
+        self._idle = Timer(IDLE_S, self.end)
         self._idle.daemon = True
         self._idle.start()
 

@@ -19,6 +19,8 @@ from tideflat.core.evaluate import Picture
 from tideflat.core.formats.scene_reader import read_scene
 from tideflat.core.light.falling import Lighting
 from tideflat.core.light.mirrored import mirrored_on
+from tideflat.core.light_drawn import DrawnLight, light_drawn
+from tideflat.core.light_live import live_value
 from tideflat.core.light_pictures import light_pictures
 from tideflat.core.light_told import light_told
 from tideflat.core.lit import lighting_of, lit_picture
@@ -31,10 +33,12 @@ class Drawer:
     def __init__(self) -> None:
         self._key: Any = None
         self._lighting: Lighting | None = None
+        self._drawn: tuple[Any, DrawnLight] | None = None
 
     def answer(self, asked: dict[str, Any]) -> dict[str, Any]:
-        """asked: document, setup, share of the places (1: all), told: whether its readings are wanted; live: what a browser draws it
-        by; worn: (3,) linear, the mean of what things wear, by placement."""
+        """asked: document, setup, share of the places (1: all); worn: (3,) linear, the mean of what things wear, by placement. The
+        pictures; where it is asked with ``told``, instead of them its readings, and what a browser draws it by (``live``); with
+        ``mirrors``, those."""
         scene = read_scene(asked["document"].encode())
         picture = Picture(scene, scene.setup(asked["setup"]))
         share = asked.get("share", 1.0)
@@ -42,22 +46,27 @@ class Drawer:
         key = replace(seen, lights=(), cards=() if share < 1 else seen.cards, setups=(), meant=(), title=""), picture.setup.hidden
         worn = {name: np.array(rgb) for name, rgb in asked.get("worn", {}).items()}
         known = self._lighting if key == self._key or (share < 1 and self._is_of_same_things(key)) else None
+        question = asked["document"], asked["setup"], share, asked.get("worn")
+        is_drawn = known is not None and self._drawn is not None and self._drawn[0] == question
         if asked.get("mirrors"):
-            return {"mirrors": self._mirrors(picture, known, worn)}
-        earlier, is_live = self._lighting, bool(asked.get("live"))
-        found, lighting = light_pictures(picture, share=share, before=known, earlier=earlier, worn=worn, live=is_live)
-        if asked.get("told"):
-            found["told"] = light_told(lit_picture(picture), lighting)
+            return {"mirrors": self._mirrors(picture, known, worn, is_drawn)}
+        if known is not None and self._drawn is not None and is_drawn:
+            drawn, lighting = self._drawn[1], known
+        else:
+            drawn, lighting = light_drawn(picture, share=share, before=known, earlier=self._lighting, worn=worn)
         if share == 1 or known is None:
-            self._key, self._lighting = key, lighting
-        return found
-
-    def _mirrors(self, picture: Picture, known: Lighting | None, worn: dict[str, np.ndarray]) -> list[dict[str, Any]]:
+            self._key, self._lighting, self._drawn = key, lighting, (question, drawn)
+        if not asked.get("told"):
+            return light_pictures(drawn)
         lit = lit_picture(picture)
-        lighting = lighting_of(lit, worn)
-        if known is not None:
+        return {"exposed": drawn.exposed.tolist(), "told": light_told(lit, lighting), "live": live_value(lit, drawn, lighting)}
+
+    def _mirrors(self, picture: Picture, known: Lighting | None, worn: dict[str, np.ndarray], is_drawn: bool) -> list[dict[str, Any]]:
+        lit = lit_picture(picture)
+        lighting = known if known is not None and is_drawn else lighting_of(lit, worn)
+        if known is not None and not is_drawn:
             lighting.knowing(known)
-        elif self._lighting is not None:
+        elif known is None and self._lighting is not None:
             lighting.following(self._lighting)
         boxes = [(i, thing.visible.bounds) for i, thing in picture.things.items() if thing.visible.area > SEEN_AREA]
         return [asdict(shown) for shown in mirrored_on(lighting, lit.view, boxes)]

@@ -18,6 +18,7 @@ from tideflat.web.stores.queries import NotInStores
 from tideflat.web.ui.fields import Fields
 
 from ..glance import Glance
+from ..light_asked import ask_ahead
 from ..models import Change, Scene
 from ..services.acting import FORMS, asked_for, asked_from, remedied
 from ..services.history import Edit, StaleRevision, change_scene, go_to, redo, undo
@@ -57,7 +58,9 @@ def change(request: StudioRequest, scene_id: int, verb: str) -> HttpResponse:
     except FieldError as error:
         return notice(request, error_words(error))
     undo_name = step_words(step, glance.unit, with_setup=len(edit.scene.setups) > 1)
-    return stage_response(request, row, _after(glance, edit, verb, fields, before), before, around=(undo_name, None))
+    after = _after(glance, edit, verb, fields, before)
+    ask_ahead(row, after.setup)
+    return stage_response(request, row, after, before, around=(undo_name, None))
 
 
 def _after(glance: Glance, edit: Edit, verb: str, fields: Fields, before: model.Scene) -> Glance:
@@ -123,4 +126,6 @@ def _travel(request: StudioRequest, scene_id: int, go: Callable[[Studio, int, in
         return notice(request, error_words(error))
     if request.POST.get("then") == "bench":  # from the page of a scene that could not be shown
         return redirect("bench", scene_id=scene_id)
-    return stage_response(request, row, glance_of(request))
+    glance = glance_of(request)
+    ask_ahead(row, glance.setup)
+    return stage_response(request, row, glance)

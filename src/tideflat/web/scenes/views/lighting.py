@@ -10,9 +10,7 @@ from django.views.decorators.http import require_GET
 from tideflat.core.acts.registry import act_from_value, tried
 from tideflat.core.errors import FieldError
 from tideflat.core.evaluate import Picture
-from tideflat.core.formats.scene_writer import pack_scene
 from tideflat.core.light.sun import moment_of
-from tideflat.core.lit import worn_colours
 from tideflat.core.model import Sun
 from tideflat.web.accounts.access import StudioRequest, member_required
 from tideflat.web.accounts.throttle import too_many_here
@@ -23,6 +21,7 @@ from tideflat.web.ui.fields import Fields
 from tideflat.web.work.light_keeper import KEEPER
 
 from ..forms.lights import light_move
+from ..light_asked import question
 from ..proofs import keep_exposed
 from ..queries import picture_of
 from ..services.acting import asked_from
@@ -37,8 +36,8 @@ QUICK_SHARE = 0.5
 @require_GET
 def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
     """Pictures of the light, and the outlines that the things' light keeps to; while a light is held (``key``, ``id``, where it is), as it
-    would be there. Where ``told`` is asked, what the light does in words, and what a browser draws it by. 204 where a newer question
-    overtook this one."""
+    would be there. Where ``told`` is asked, instead, what the light does in words, and what a browser draws it by. 204 where a newer
+    question overtook this one."""
     row = find_scene(request, scene_id)
     if too_many_here("light", str(request.user.pk), LIGHTS_A_MINUTE, 60):
         return notice(request, "That is asked for very often. Wait a little; nothing is lost.", 429)
@@ -54,22 +53,15 @@ def light_drawn(request: StudioRequest, scene_id: int) -> HttpResponse:
         except FieldError:
             return HttpResponse(status=204)
     wants_words = fields.has("told") and not is_held
-    question = {
-        "document": pack_scene(picture.whole),
-        "setup": picture.setup.name,
-        "told": wants_words,
-        "live": wants_words,
-        "share": QUICK_SHARE if is_held else 1.0,
-        "worn": {name: rgb.tolist() for name, rgb in worn_colours(picture).items()},
-    }
-    found = KEEPER.ask(row.pk, question)
+    found = KEEPER.ask(row.pk, question(picture, told=wants_words, share=QUICK_SHARE if is_held else 1.0))
     if found is None or "fault" in found:
         return HttpResponse(status=204)
     told, exposed = found.pop("told", None), found.pop("exposed")
     if not is_held:
         keep_exposed(row, picture, exposed)
+    more = clips(picture) if told is None and not is_held else {}
     words = {} if told is None else {"told": _told(picture, told)}
-    answer = {"revision": row.revision, "setup": picture.setup.name, **found, **words, **({} if is_held else clips(picture))}
+    answer = {"revision": row.revision, "setup": picture.setup.name, **found, **words, **more}
     return JsonResponse(answer, json_dumps_params={"separators": (",", ":")})
 
 
@@ -83,9 +75,7 @@ def light_mirrored(request: StudioRequest, scene_id: int) -> HttpResponse:
     if not settings.DRAWS_LIGHT:
         return HttpResponse(status=204)
     picture = picture_of(row, glance_of(request).setup)
-    worn = {name: rgb.tolist() for name, rgb in worn_colours(picture).items()}
-    question = {"document": pack_scene(picture.whole), "setup": picture.setup.name, "mirrors": True, "worn": worn}
-    found = KEEPER.ask(row.pk, question)
+    found = KEEPER.ask(row.pk, {**question(picture), "mirrors": True})
     if found is None or "fault" in found:
         return HttpResponse(status=204)
     return JsonResponse({"revision": row.revision, "setup": picture.setup.name, "shown": mirrors_drawn(found["mirrors"], picture)})
