@@ -72,7 +72,7 @@ class Taken:
         across, down = np.meshgrid((np.arange(wide * fine) + 0.5) / fine, (np.arange(high * fine) + 0.5) / fine)
         camera = np.array([[c, 0, wide / 2], [0, c, high / 2], [0, 0, 1.0]])
         seen = np.column_stack([across.ravel(), down.ravel()])[:, None]
-        settled = (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 25, 1e-9)
+        settled = (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 10, 1e-9)
         straight = cv2.undistortPoints(seen, camera, np.array([*self.k, 0.0, 0.0, 0.0]), criteria=settled)[:, 0]
         rays = np.column_stack([straight, np.ones(len(straight))])
         on_plane = (rays * ((normal @ place) / (rays @ normal))[:, None] - place) @ turned[:, :2]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import struct
 import time
 import zlib
@@ -12,7 +13,7 @@ from functools import lru_cache
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from PIL import Image
+from PIL import Image, ImageDraw, ImageFilter
 
 from tests.support.photographs import Shot, Thing, block, disc, photograph
 from tideflat.core.errors import FieldError
@@ -20,6 +21,7 @@ from tideflat.core.formats.photograph import read_photograph
 from tideflat.web.scenes.models import Reference
 from tideflat.web.stores.hand_drawn import strokes_from
 from tideflat.web.stores.images import SKIN_PX, keep_picture
+from tideflat.web.stores.measured import example
 from tideflat.web.stores.models import StoreImage, StoreProp, StoreSurface
 
 
@@ -270,7 +272,6 @@ def red_lid() -> bytes:
 
 def hidden(page, name: str) -> str:
     import html
-    import re
 
     return html.unescape(re.search(rf'name="{name}" value="([^"]*)"', page.content.decode()).group(1))
 
@@ -294,6 +295,21 @@ def test_a_thing_measured_comes_into_the_stores_with_its_size_colour_and_its_own
     assert b"data:image/webp;base64," in portrait
 
 
+def test_what_was_taken_for_shadow_is_shown_over_the_picture(ada):
+    page = ada.post("/stores/measure/", {"example": "jar", "what": "prop", "sheet": "a4", "height": "96 mm"}).content.decode()
+    rings = re.findall(r'<polygon class="shadow-line" points="([^"]+)"', page)
+    assert rings and "Hatched: taken for its shadow" in page
+    assert f'aria-label="taken for shadow: {len(rings)} place' in page
+    picture = np.asarray(Image.open(io.BytesIO(example("jar"))).convert("L"), dtype=float)
+    wide, high = (int(n) for n in re.search(r'viewBox="0 0 (\d+) (\d+)"', page).groups())
+    mask = Image.new("L", (wide, high))
+    for ring in rings:
+        ImageDraw.Draw(mask).polygon([tuple(float(v) for v in place.split(",")) for place in ring.split()], fill=255)
+    inside = np.asarray(mask.resize(picture.shape[::-1])) > 128
+    around = np.asarray(mask.filter(ImageFilter.MaxFilter(41)).resize(picture.shape[::-1])) > 128
+    assert np.median(picture[inside]) < 0.9 * np.median(picture[around & ~inside])
+
+
 def test_without_a_sheet_the_corners_are_put_by_hand_and_then_it_is_measured(ada, studio):
     from tests.support.photographs import SHEETS, _camera, _pixels
 
@@ -307,7 +323,7 @@ def test_without_a_sheet_the_corners_are_put_by_hand_and_then_it_is_measured(ada
     by_hand = ada.post(
         "/stores/measure/", {**again, "corners": json.dumps(shares(sheet, 0)), "traced": json.dumps(shares(shot.thing.footprint(), 3))}
     )
-    assert by_hand.status_code == 200
+    assert by_hand.status_code == 200 and "Hatched" not in by_hand.content.decode()
     outline = np.array(json.loads(hidden(by_hand, "outline")))
     assert np.ptp(outline, axis=0) == pytest.approx([80, 80], abs=1.0)
 

@@ -12,21 +12,26 @@ from functools import cached_property
 import numpy as np
 
 from ..solids.body import Body
+from ..tolerances import SHRUNK_MM
 from .forms import SECTORS, Balls, Block, Caster, Dish, Form, Panel, ball_round, forms_of, sector_of
 
-#: A patch is looked at from so many places at most.
-_PLACES = 3
+#: A patch is looked at from so many places, of so many that may be it.
+_PLACES, _MOST_PLACES = 3, 24
+#: A face's places are its middle and some so far toward where its thing ends.
+_TOWARD_ENDS = 0.6
 
 
 @dataclass(eq=False)
 class Casters:
     """All that stands round a point. casters: with the owner of each in ``owners``; passes: (owners,) the share of light that goes through.
-    places: (p, _PLACES, 3) where each patch is looked at, its normals and what it gives back, (p, 3) linear; owner: (p,)."""
+    places: (p, _PLACES, 3) where each patch is looked at, once chosen, its normals and what it gives back, (p, 3) linear; owner: (p,)."""
 
     casters: list[Caster] = field(default_factory=list)
     owner_of: list[int] = field(default_factory=list)
     owners: list[tuple[str, str]] = field(default_factory=list)
     passes: list[float] = field(default_factory=list)
+    places: np.ndarray = field(default_factory=lambda: np.empty((0, _PLACES, 3)))
+    normals: np.ndarray = field(default_factory=lambda: np.empty((0, _PLACES, 3)))
     _places: list[np.ndarray] = field(default_factory=list)
     _normals: list[np.ndarray] = field(default_factory=list)
     _rho: list[np.ndarray] = field(default_factory=list)
@@ -47,12 +52,22 @@ class Casters:
         return len(self._owner)
 
     @property
-    def places(self) -> np.ndarray:
-        return np.array(self._places).reshape(-1, _PLACES, 3)
+    def candidates(self) -> tuple[np.ndarray, np.ndarray]:
+        """((n, 3) places of all patches one after the other, (n, 3) their normals)."""
+        return np.concatenate(self._places or [np.empty((0, 3))]), np.concatenate(self._normals or [np.empty((0, 3))])
 
-    @property
-    def normals(self) -> np.ndarray:
-        return np.array(self._normals).reshape(-1, _PLACES, 3)
+    def choose(self, covered: np.ndarray) -> None:
+        """Of each patch the places that it is looked at from: of those over which nothing stands (``covered`` (n,), as candidates are listed),
+        where there are such. What stands on a part of it neither takes light from the rest nor sees any."""
+        chosen, first = [], 0
+        for k, places in enumerate(self._places):
+            free = np.nonzero(~covered[first : first + len(places)])[0]
+            first += len(places)
+            free = free if len(free) else np.arange(len(places))
+            pick = free[np.linspace(0, len(free) - 1, _PLACES).round().astype(int)]
+            chosen.append((places[pick], self._normals[k][pick]))
+        self.places = np.array([p for p, _ in chosen]).reshape(-1, _PLACES, 3)
+        self.normals = np.array([n for _, n in chosen]).reshape(-1, _PLACES, 3)
 
     @property
     def gives_back(self) -> np.ndarray:
@@ -74,9 +89,8 @@ class Casters:
 
     def patch(self, owner: int, places: np.ndarray, normals: np.ndarray, rho: np.ndarray) -> int:
         """A new patch, looked at from places (k, 3), k at least 1, facing normals (k, 3)."""
-        pick = np.linspace(0, len(places) - 1, _PLACES).round().astype(int)
-        self._places.append(places[pick])
-        self._normals.append(normals[pick])
+        self._places.append(places)
+        self._normals.append(normals)
         self._rho.append(rho)
         self._owner.append(owner)
         return len(self._owner) - 1
@@ -123,7 +137,7 @@ def _patches(forms: tuple[Form, ...]) -> dict[int, tuple[np.ndarray, np.ndarray]
     found = {}
     for sector, listed in places.items():
         listed.sort(key=lambda f: -f[0])
-        kept = listed[:12]
+        kept = listed[:_MOST_PLACES]
         found[sector] = np.array([p for _, p, _ in kept]), np.array([n for _, _, n in kept])
     return found
 
@@ -135,8 +149,9 @@ def _faces(form: Form) -> Iterable[tuple[float, np.ndarray, np.ndarray, int]]:
             for sector, way in enumerate(ways):
                 yield radius, np.array([x, y, z]) + radius * way, way, sector
     elif isinstance(form, Block):
-        for (nx, ny, nz, _), sector, (size, middle) in zip(form.planes, form.patch, _plane_faces(form), strict=True):
-            yield size, middle, np.array([nx, ny, nz]), int(sector)
+        for plane, sector, (size, places) in zip(form.planes, form.patch, _plane_faces(form), strict=True):
+            for place in places:
+                yield size, place, plane[:3], int(sector)
     elif isinstance(form, Dish):
         yield from _dish_faces(form)
 
@@ -157,12 +172,18 @@ def _dish_faces(dish: Dish) -> Iterable[tuple[float, np.ndarray, np.ndarray, int
 
 
 def _plane_faces(block: Block) -> list[tuple[float, np.ndarray]]:
-    """(weight, a place) of each face of a block: where a ray from its middle leaves through that plane, or the place of the plane nearest."""
+    """(weight, places (k, 3)) of each face of a block: where a ray from its middle leaves through that plane, or the place of the plane nearest;
+    and others on it."""
     normals, reach = block.planes[:, :3], block.planes[:, 3]
-    along = reach - normals @ block.centre
+    along, low, high = reach - normals @ block.centre, *block.bounds
+    corners = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
     found = []
     for k, normal in enumerate(normals):
         place = block.centre + along[k] * normal
-        inside = normals @ place <= reach + 0.01 * block.radius
-        found.append((float(inside.mean()), place))
+        weight = float((normals @ place <= reach + 0.01 * block.radius).mean())
+        ends = place + _TOWARD_ENDS * (corners - block.centre)
+        ends = ends - ((ends @ normal) - reach[k])[:, None] * normal
+        others = np.arange(len(normals)) != k
+        on = (ends @ normals[others].T < reach[others] - SHRUNK_MM).all(axis=1)
+        found.append((weight, np.concatenate([place[None], np.unique(np.round(ends[on], 3), axis=0)])))
     return found

@@ -58,6 +58,12 @@ def passing(casters: Casters, starts: np.ndarray, ways: np.ndarray, far: np.ndar
     return through
 
 
+def covered(casters: Casters, places: np.ndarray, normals: np.ndarray) -> np.ndarray:
+    """(n,) whether something lies on places (n, 3) of faces that look along normals (n, 3)."""
+    met = first_met(casters, places + LIFTED_MM * normals, normals)
+    return (met.patch == INSIDE) & (met.far <= 0)  # type: ignore[no-any-return]
+
+
 def hidden_by(forms: Sequence[Caster], start: np.ndarray, places: np.ndarray) -> np.ndarray:
     """(n,) whether one of forms stands between a place (3,) and each of places (n, 3)."""
     ways = places - start

@@ -15,6 +15,7 @@ from ..solids.body import Body
 from .casters import Casters
 from .form_factor import frame_of
 from .forms import Block, sector_of
+from .rays import covered
 from .sources import Source, sources_of
 
 #: Patches of the surface, a backdrop's side, a wall, and a card's side.
@@ -61,6 +62,7 @@ def surroundings(
         found.add_body(owner, body, rho * (_METAL_GIVES if prop.finish == "metal" else 1.0))
     for source in sources_of(scene.lights, scene.room):  # last, so that all else keeps its number when a light comes or goes
         _add_face(found, source)
+    found.choose(covered(found, *found.candidates))
     return found
 
 

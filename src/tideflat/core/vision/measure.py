@@ -45,7 +45,8 @@ class Measured:
     cut-out, laid out as outline_mm. corners (4, 2) and traced (m, 2): sheet and outline in the photograph's pixels, for moving by
     hand. shape: the plain solid that it was seen to be, None of another. error_mm: what a side may be off by; None when not sure, as then
     nothing bounds it. height_mm: the height that it was measured with, None where none was known. place_mm: its outline's middle from the
-    sheet's. of_camera: those of ``why`` that are of the sheet and the camera: another look at the thing does not settle them."""
+    sheet's. of_camera: those of ``why`` that are of the sheet and the camera: another look at the thing does not settle them. shadow: rings (m, 2)
+    in the photograph's pixels round what was taken for its shadow."""
 
     sheet: str
     width_mm: float
@@ -62,6 +63,7 @@ class Measured:
     height_mm: float | None = None
     place_mm: tuple[float, float] = (0.0, 0.0)
     of_camera: tuple[str, ...] = ()
+    shadow: tuple[np.ndarray, ...] = ()
 
     @property
     def is_sure(self) -> bool:
@@ -176,7 +178,8 @@ def _measured(
         )
     error = None if why else _error_mm(found, seen.foot, seen.solid)
     found_so = _described(rgb, found, paper, seen.foot, height, sheet, tuple(why))
-    return replace(found_so, shape=seen.solid, error_mm=error, height_mm=height_mm, of_camera=tuple(of_camera))
+    shadow = tuple(_on_picture(np.array(part.exterior.coords)[:-1], found.pose.plane_to_pixel) for part in seen.shadow)
+    return replace(found_so, shape=seen.solid, error_mm=error, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
 
 
 def _error_mm(found: FoundSheet, footprint: BaseGeometry, shape: SolidSeen | None) -> float:
@@ -198,6 +201,11 @@ def _raggedness(outline: BaseGeometry) -> float:
 def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
     flat = np.column_stack([pixels, np.ones(len(pixels))]) @ np.linalg.inv(found.pose.plane_to_pixel).T
     return np.asarray(flat[:, :2] / flat[:, 2:])
+
+
+def _on_picture(mm: np.ndarray, to_pixels: np.ndarray) -> np.ndarray:
+    placed = np.column_stack([mm, np.ones(len(mm))]) @ to_pixels.T
+    return np.asarray(placed[:, :2] / placed[:, 2:])
 
 
 def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> list[str]:
@@ -231,9 +239,7 @@ def _described(
     level = rotate(outline, -angle, origin=centre)
     points = np.array(shapely.geometry.polygon.orient(level).exterior.coords)[:-1] - [centre.x, centre.y]
     skin, pixels = cut_out(rgb, found, paper, points, (centre.x, centre.y), angle, height_mm)
-    to_pixels = at_height(found.pose, height_mm)
-    placed = np.array(outline.exterior.coords)[:-1]
-    on_picture = np.column_stack([placed, np.ones(len(placed))]) @ to_pixels.T
+    traced = _on_picture(np.array(outline.exterior.coords)[:-1], at_height(found.pose, height_mm))
     return Measured(
         sheet,
         width,
@@ -243,7 +249,7 @@ def _described(
         why,
         skin,
         found.corners,
-        on_picture[:, :2] / on_picture[:, 2:],
+        traced,
         found.pose.tilt_deg,
         place_mm=(float(centre.x), float(centre.y)),
     )

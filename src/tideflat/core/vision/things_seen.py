@@ -17,6 +17,7 @@ from .look import Look, share
 from .outlined import FreeOutline, free_outline, parts_of, touches_border
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
 from .rectified import Flat, flatten
+from .shadow_shown import shadows_of
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
 from .solids_chosen import BLACK, COVERED, LESS_STRANGE, SURE, chosen
@@ -55,7 +56,8 @@ _LEFT_OVER = 0.10
 @dataclass(frozen=True, eq=False)
 class ThingSeen:
     """silhouette: on the sheet's plane, mm; foot: what it covers of it from above; solid: the plain solid that it is, None of another
-    shape; doubts: reasons to look again; is_found: not put by hand; own: share of its edge that is plainly its own."""
+    shape; doubts: reasons to look again; is_found: not put by hand; own: share of its edge that is plainly its own; shadow: on the
+    sheet's plane, what was taken for its shadow."""
 
     silhouette: shapely.Polygon
     foot: shapely.Polygon
@@ -63,6 +65,7 @@ class ThingSeen:
     doubts: tuple[str, ...]
     is_found: bool = True
     own: float = 1.0
+    shadow: tuple[shapely.Polygon, ...] = ()
 
 
 def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], height_mm: float) -> list[ThingSeen]:
@@ -108,7 +111,9 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
     things = [t if not touches_border(t.silhouette, flat) else replace(t, doubts=(*t.doubts, reaching)) for t in things]
-    return sorted(things, key=lambda t: -t.silhouette.area)
+    things = sorted(things, key=lambda t: -t.silhouette.area)
+    shadows = shadows_of(look, [t.silhouette for t in things], height_mm)
+    return [replace(t, shadow=shadow) for t, shadow in zip(things, shadows, strict=True)]
 
 
 def _comes_in(thing: ThingSeen, flat: Flat) -> bool:

@@ -240,7 +240,7 @@ def _combined(thing: Measured, twin: Measured | None, *, lent: int | None = None
     if thing.is_sure or twin is None:
         return thing
     if twin.is_sure:
-        return replace(twin, corners=thing.corners, traced=thing.traced, place_mm=thing.place_mm)
+        return replace(twin, corners=thing.corners, traced=thing.traced, place_mm=thing.place_mm, shadow=thing.shadow)
     if all(any(why in OF_SHADOW for why in told.why) for told in (thing, twin)):
         return thing  # a shadow on the table is alike from everywhere: that both tell the same does not make it the thing
     if _are_alike(thing, twin, _SAME_MM, _SAME_SHARE):

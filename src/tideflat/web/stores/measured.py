@@ -55,7 +55,8 @@ class Piece:
 @dataclass(frozen=True)
 class Shown:
     """The photograph as it is shown and what was found in it. whole: where it is kept in its full size, to be measured in again. corners,
-    traced: shares of its width and height; pixels: its size as shown. others: what else lies beside the sheet."""
+    traced: shares of its width and height; pixels: its size as shown. others: what else lies beside the sheet; shadows: rings round what
+    was taken for shadow, as shares."""
 
     key: str
     whole: str
@@ -65,6 +66,7 @@ class Shown:
     found: Any | None = None
     skin_key: str = ""
     others: tuple[Piece, ...] = ()
+    shadows: tuple[list[list[float]], ...] = ()
 
 
 def example(name: str) -> bytes:
@@ -118,9 +120,10 @@ def measured(
     row = keep_picture(studio, photograph.rgb, PHOTO_PX, is_passing=True)
     pieces = [_piece_of(studio, one, size) for one in (found, *more)]
     whole = whole or keep_whole(studio, photograph.rgb).key
+    shadows = tuple((ring / size).round(5).tolist() for one in (found, *more) for ring in one.shadow)
     return Shown(
         row.key, whole, (row.width_px, row.height_px), (found.corners / size).round(5).tolist(), pieces[0].traced, found,
-        pieces[0].skin_key, tuple(pieces[1:]),
+        pieces[0].skin_key, tuple(pieces[1:]), shadows,
     )  # fmt: skip
 
 

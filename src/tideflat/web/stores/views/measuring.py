@@ -125,6 +125,7 @@ def _result(request: StudioRequest, shown: Shown, photograph: Photograph, fault:
         "corners": json.dumps(shown.corners),
         "traced": json.dumps(shown.traced),
         "typed": {k: request.POST.get(k, d) for k, d in (("sheet", "a4"), ("height", ""))},
+        "shadows": [_ring(shadow, shown.pixels) for shadow in shown.shadows],
         "focal": photograph.focal_35mm or "",
     }
     if shown.found is not None:
@@ -156,9 +157,13 @@ def _piece(found: Any, skin_key: str, traced: list[list[float]], shown: Shown, n
         "colours": json.dumps(told),
         "kinds": [(k, words, k == kind) for k, words in KINDS.items()],
         "traced": json.dumps(traced),
-        "ring": " ".join(f"{x * wide:.1f},{y * high:.1f}" for x, y in traced),
+        "ring": _ring(traced, shown.pixels),
         "middle": [round(sum(p[k] for p in traced) / len(traced) * side, 1) for k, side in ((0, wide), (1, high))],
     }
+
+
+def _ring(shares: list[list[float]], pixels: tuple[int, int]) -> str:
+    return " ".join(f"{x * pixels[0]:.1f},{y * pixels[1]:.1f}" for x, y in shares)
 
 
 def _tile(request: StudioRequest, photograph: Photograph, what: str, sheet: str) -> HttpResponse:
