@@ -11,6 +11,7 @@ from functools import cached_property
 
 import numpy as np
 
+from ..remember import remembered
 from ..solids.body import Body
 from ..tolerances import SHRUNK_MM
 from .forms import SECTORS, Balls, Block, Caster, Dish, Form, Panel, ball_round, forms_of, sector_of
@@ -118,27 +119,30 @@ class Casters:
         """A thing, its colours as one."""
         forms = forms_of(body)
         number = np.full(2 * SECTORS, -1)
-        for sector, (places, normals) in sorted(_patches(forms).items()):
+        for sector, (places, normals) in sorted(_patches_of(body).items()):
             number[sector] = self.patch(owner, places, normals, rho)
         for form in forms:
             self.add(owner, replace(form, patch=number[form.patch]))
 
 
-def _patches(forms: tuple[Form, ...]) -> dict[int, tuple[np.ndarray, np.ndarray]]:
+@remembered(2)
+def _patches_of(body: Body) -> dict[int, tuple[np.ndarray, np.ndarray]]:
     """For each sector, places on the faces that look that way and their normals, the largest faces first."""
-    places: dict[int, list[tuple[float, np.ndarray, np.ndarray]]] = {}
-    blocks = [form for form in forms if isinstance(form, Block)]
-    for form in forms:
-        for size, place, normal, sector in _faces(form):
-            outside = place + normal
-            if any(bool((b.planes[:, :3] @ outside <= b.planes[:, 3]).all()) for b in blocks if b is not form):
-                continue  # where two pieces of a thing meet
-            places.setdefault(sector, []).append((size, place, normal))
+    forms = forms_of(body)
+    listed = [(k, *face) for k, form in enumerate(forms) for face in _faces(form)]
+    if not listed:
+        return {}
+    of, sizes, sectors = (np.array([face[k] for face in listed]) for k in (0, 1, 4))
+    places, normals = (np.array([face[k] for face in listed]) for k in (2, 3))
+    is_free, outside = np.ones(len(listed), dtype=bool), places + normals
+    for k, form in enumerate(forms):
+        if isinstance(form, Block):  # where two pieces of a thing meet
+            is_free &= (of == k) | (outside @ form.planes[:, :3].T > form.planes[:, 3]).any(axis=1)
     found = {}
-    for sector, listed in places.items():
-        listed.sort(key=lambda f: -f[0])
-        kept = listed[:_MOST_PLACES]
-        found[sector] = np.array([p for _, p, _ in kept]), np.array([n for _, _, n in kept])
+    for sector in np.unique(sectors[is_free]):
+        own = np.nonzero(is_free & (sectors == sector))[0]
+        own = own[np.argsort(-sizes[own], kind="stable")][:_MOST_PLACES]
+        found[int(sector)] = places[own], normals[own]
     return found
 
 
