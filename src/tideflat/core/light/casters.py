@@ -58,8 +58,8 @@ class Casters:
         return np.concatenate(self._places or [np.empty((0, 3))]), np.concatenate(self._normals or [np.empty((0, 3))])
 
     def choose(self, covered: np.ndarray) -> None:
-        """Of each patch the places that it is looked at from: of those over which nothing stands (``covered`` (n,), as candidates are listed),
-        where there are such. What stands on a part of it neither takes light from the rest nor sees any."""
+        """Of each patch the places that it is looked at from: of those over which nothing stands (``covered`` (n,), as candidates are
+        listed), where there are such. What stands on a part of it neither takes light from the rest nor sees any."""
         chosen, first = [], 0
         for k, places in enumerate(self._places):
             free = np.nonzero(~covered[first : first + len(places)])[0]
@@ -176,8 +176,8 @@ def _dish_faces(dish: Dish) -> Iterable[tuple[float, np.ndarray, np.ndarray, int
 
 
 def _plane_faces(block: Block) -> list[tuple[float, np.ndarray]]:
-    """(weight, places (k, 3)) of each face of a block: where a ray from its middle leaves through that plane, or the place of the plane nearest;
-    and others on it."""
+    """(weight, places (k, 3)) of each face of a block: where a ray from its middle leaves through that plane, or the place of the plane
+    nearest; and others on it."""
     normals, reach = block.planes[:, :3], block.planes[:, 3]
     along, low, high = reach - normals @ block.centre, *block.bounds
     corners = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])

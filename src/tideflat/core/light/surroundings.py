@@ -19,7 +19,7 @@ from .rays import covered
 from .sources import Source, sources_of
 
 #: Patches of the surface, a backdrop's side, a wall, and a card's side.
-_SURFACE, _BACKDROP, _WALL, _CARD = (12, 8), (6, 4), (4, 4), (4, 4)
+_SURFACE, _BACKDROP, _WALL, _CARD = (12, 8), (6, 4), (6, 6), (4, 4)
 #: A bent card is made of flat strips of so many degrees at most.
 _STRIP_DEG = 15.0
 #: Matt black takes this much of what a thing of this finish would give back: gloss loses nothing here, a mirror is another matter.

@@ -45,8 +45,8 @@ class Measured:
     cut-out, laid out as outline_mm. corners (4, 2) and traced (m, 2): sheet and outline in the photograph's pixels, for moving by
     hand. shape: the plain solid that it was seen to be, None of another. error_mm: what a side may be off by; None when not sure, as then
     nothing bounds it. height_mm: the height that it was measured with, None where none was known. place_mm: its outline's middle from the
-    sheet's. of_camera: those of ``why`` that are of the sheet and the camera: another look at the thing does not settle them. shadow: rings (m, 2)
-    in the photograph's pixels round what was taken for its shadow."""
+    sheet's. of_camera: those of ``why`` that are of the sheet and the camera: another look at the thing does not settle them. shadow: rings
+    (m, 2) in the photograph's pixels round what was taken for its shadow."""
 
     sheet: str
     width_mm: float

@@ -10,7 +10,8 @@ from shapely.geometry.base import BaseGeometry
 from .look import Look
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
 
-#: What keeps less than this share of the ground's light is shaded, and is one with what is shaded so near it, mm; narrower, mm, it is grain.
+#: What keeps less than this share of the ground's light is shaded, and is one with what is shaded so near it, mm; narrower, mm, it is
+#: grain.
 _SHADED, _ONE_MM, _GRAIN_MM = 0.84, 1.5, 2.2
 #: A shadow begins so near its thing, mm, and ends so far from it, mm, where its height is not known; smaller, mm2, it is not shown.
 _BEGINS_MM, _FURTHEST_MM, _LEAST_MM2 = 3.0, 80.0, 40.0
