@@ -24,10 +24,13 @@ from tideflat.core.vision.pose import pose_of
 from tideflat.core.vision.tiling import tile_beside_sheet, tile_of
 from tools.measuring_pictures import FOLDER
 
+#: The sixteen are drawn so large, pixels: smaller than any phone's.
+SIZE = (1280, 960)
+
 
 @lru_cache(maxsize=32)
 def _taken(name: str) -> np.ndarray:
-    return photograph(replace(SHOTS[name], size=(1600, 1200)))
+    return photograph(replace(SHOTS[name], size=SIZE))
 
 
 @lru_cache(maxsize=32)
@@ -182,7 +185,7 @@ def test_nothing_beside_the_sheet_is_said(tmp_path) -> None:
 
 
 def test_corners_and_outline_put_by_hand_are_taken_as_they_are() -> None:
-    shot = replace(SHOTS["orange disc on the sheet"], has_sheet=True, size=(1600, 1200))
+    shot = replace(SHOTS["orange disc on the sheet"], has_sheet=True, size=SIZE)
     assert shot.thing is not None
     camera = _camera(shot)
     a = np.radians(shot.sheet_turn)
