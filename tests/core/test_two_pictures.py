@@ -9,10 +9,11 @@ import numpy as np
 import pytest
 
 from tests.support.photographs import Shot, Thing, disc, photograph
+from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import Photograph
 from tideflat.core.vision.edge_doubts import ONLY_DARKER, SOFT_EDGE
 from tideflat.core.vision.measure import Measured, measure_all
-from tideflat.core.vision.two_pictures import _combined, measure_both
+from tideflat.core.vision.two_pictures import _NO_SHEET, _combined, measure_both
 
 NONE = np.zeros((4, 2))
 
@@ -71,6 +72,16 @@ def test_of_another_lens_or_zoomed_between_nothing_is_sure(other) -> None:
     level = taken(2, 20, **other)
     found = measure_both(level, taken(32, 80), "a4", 90.0)
     assert not found[0].is_sure or size_of(found) == pytest.approx((70, 70), abs=1.5)
+
+
+def test_a_second_photograph_without_the_sheet_takes_nothing_from_the_first() -> None:
+    level, tilted, bare = taken(2, 20), taken(32, 80), Photograph(np.full((900, 1200, 3), 90, np.uint8))
+    doubtful, alone = measure_both(level, bare, "a4", 90.0), measure_all(level, "a4", 90.0)
+    assert size_of(doubtful) == size_of(alone) and doubtful[0].why == (*alone[0].why, _NO_SHEET)
+    sure = measure_both(tilted, bare, "a4", 90.0)
+    assert sure[0].is_sure and sure[0].error_mm is not None
+    with pytest.raises(FieldError, match="sheet"):
+        measure_both(bare, tilted, "a4", 90.0)
 
 
 def test_a_shadow_that_both_show_alike_is_no_answer() -> None:

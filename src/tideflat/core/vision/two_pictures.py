@@ -44,6 +44,7 @@ _LENT_MM, _LENT_SHARE = 2.0, 0.02
 _PER_MM = 1.0
 
 _AGREES_NOT = "the two photographs do not agree on it; take both beside the same sheet, with nothing moved between them"
+_NO_SHEET = "the second photograph does not show all four edges of the sheet and was left out; take it again with the whole sheet in it"
 _ZOOMED = "only one of the two photographs tells the camera's focal length, and they do not agree; take both without zooming, tilted some ten degrees"
 
 
@@ -55,8 +56,13 @@ class _One:
 
 def measure_both(first: Photograph, second: Photograph, sheet: str = "a4", height_mm: float | None = None) -> tuple[Measured, ...]:
     """The things of ``measure.measure_all`` in the first, with what the second tells of them; their height solved where it is not given.
-    Raises FieldError as that does, for either photograph."""
-    pictures = (_One(first, sheet_in(first, sheet)), _One(second, sheet_in(second, sheet)))
+    Where the second shows no sheet, what the first tells alone. Raises FieldError as ``measure_all`` does for the first."""
+    own_sheet = sheet_in(first, sheet)
+    try:
+        pictures = (_One(first, own_sheet), _One(second, sheet_in(second, sheet)))
+    except FieldError:
+        alone = measure_in(first, own_sheet, sheet, height_mm)
+        return tuple(thing if thing.is_sure else replace(thing, why=(*thing.why, _NO_SHEET)) for thing in alone)
     pictures, lent = _with_one_lens(pictures, sheet)
     turns = (0.0, 180.0) if pictures[0].found.size_mm == pictures[1].found.size_mm else (90.0, 270.0)
     is_solved = True
