@@ -9,6 +9,7 @@ import struct
 import time
 import zlib
 from functools import lru_cache
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -18,11 +19,14 @@ from PIL import Image, ImageDraw, ImageFilter
 from tests.support.photographs import Shot, Thing, block, disc, photograph
 from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import read_photograph
+from tideflat.core.formats.prop_reader import prop_from_value
 from tideflat.web.scenes.models import Reference
 from tideflat.web.stores.hand_drawn import strokes_from
 from tideflat.web.stores.images import SKIN_PX, keep_picture
 from tideflat.web.stores.measured import example
+from tideflat.web.stores.measured_shapes import shape_for
 from tideflat.web.stores.models import StoreImage, StoreProp, StoreSurface
+from tideflat.web.stores.views.measuring import _piece
 
 
 def encoded(picture: Image.Image, kind: str = "JPEG", **more) -> bytes:
@@ -308,6 +312,42 @@ def test_what_was_taken_for_shadow_is_shown_over_the_picture(ada):
     inside = np.asarray(mask.resize(picture.shape[::-1])) > 128
     around = np.asarray(mask.filter(ImageFilter.MaxFilter(41)).resize(picture.shape[::-1])) > 128
     assert np.median(picture[inside]) < 0.9 * np.median(picture[around & ~inside])
+
+
+OVAL = [[60 * np.cos(a), 40 * np.sin(a)] for a in np.linspace(0, 2 * np.pi, 24, endpoint=False)]
+
+
+@pytest.mark.parametrize(
+    ("kind", "ends", "shape"),
+    [
+        ("dish", None, {"kind": "bowl", "diameter": 100.0, "base_diameter": 60.0, "height": 20}),
+        ("dish", [118.2, 70.04], {"kind": "bowl", "diameter": 118.2, "base_diameter": 70.0, "height": 20}),
+        ("tapered", [60, 90], {"kind": "cone", "top_diameter": 60.0, "base_diameter": 90.0, "height": 20}),
+        ("tapered", None, {"kind": "cone", "top_diameter": 100.0, "base_diameter": 75.0, "height": 20}),
+        ("ball", None, {"kind": "sphere", "diameter": 100.0}),
+        ("oval", None, {"kind": "ellipse", "width": 120.0, "depth": 80.0, "height": 20}),
+    ],
+)
+def test_what_was_measured_becomes_the_shape_that_it_is_said_to_be(kind, ends, shape):
+    assert shape_for(kind, OVAL, 20, ends) == shape
+    prop_from_value({"id": "p", "name": "p", "shape": shape, "colours": [{"hex": "#808080", "share": 1}]})  # one that documents know
+
+
+@pytest.mark.parametrize(("ends", "status"), [([60, 90], 302), *(([wrong, 400]) for wrong in ([1], ["a", "b"], [1, 2, 3], "x", {"a": 1}, [float("inf"), 1]))])
+def test_ends_that_nobody_measured_are_refused(ends, status, ada, studio):
+    before = StoreProp.objects.filter(studio=studio).count()
+    rest = {"height_mm": "5", "sheet": "a4", "name": "lid", "finish": "satin", "count": "1", "place": ""}
+    answer = ada.post("/stores/measure/keep/", {**as_measured(studio), **rest, "ends": json.dumps(ends), "kind": "tapered"})
+    assert answer.status_code == status
+    assert StoreProp.objects.filter(studio=studio).count() - before == (status == 302)
+
+
+@pytest.mark.parametrize(("values", "kind"), [([0, 0, 80, 60], "dish"), ([0, 0, 60, 80], "tapered")])
+def test_what_was_seen_to_taper_is_offered_with_its_ends(values, kind):
+    seen = SimpleNamespace(kind="taper", values=np.array(values, dtype=float))
+    found = SimpleNamespace(outline_mm=np.array(OVAL), colours=[("#808080", 1.0)], shape=seen, height_mm=40.0)
+    offered = _piece(found, "key", [[0.1, 0.1], [0.2, 0.1], [0.2, 0.2]], SimpleNamespace(pixels=(100, 100)), 1)
+    assert json.loads(offered["ends"]) == values[2:] and [k for k, _, on in offered["kinds"] if on] == [kind]
 
 
 def test_without_a_sheet_the_corners_are_put_by_hand_and_then_it_is_measured(ada, studio):

@@ -18,6 +18,7 @@ from tideflat.core.model import Prop, Surface
 from tideflat.web.accounts.models import Studio
 
 from .images import PHOTO_PX, SKIN_PX, keep_picture, keep_whole, sweep_passing
+from .measured_shapes import shape_for
 from .models import StoreImage, StoreProp, StoreSurface
 from .services import keep_prop
 
@@ -29,16 +30,6 @@ EXAMPLES: dict[str, str] = {
 }
 #: Heights of the examples, mm.
 EXAMPLE_HEIGHTS = {"board": 6.0, "jar": 96.0, "linen": 0.0, "five": 4.0}
-#: What a measured thing can become.
-KINDS: dict[str, str] = {
-    "outline": "its own outline",
-    "round": "round, straight-sided",
-    "dish": "a plate or bowl",
-    "square": "square-cornered",
-    "cloth": "a cloth, folded flat",
-}
-#: Nothing is thinner than this, mm.
-THINNEST_MM = 2.0
 #: Handles of an outline that a person moves: no more than so many.
 _HANDLES = 36
 
@@ -149,46 +140,10 @@ def _few(ring: np.ndarray, aspect: float) -> np.ndarray:
     return np.asarray(few / [aspect, 1.0])
 
 
-def guessed_kind(outline_mm: np.ndarray, height_mm: float) -> str:
-    """What the outline looks like: by how much of its circle or its rectangle it fills."""
-    outline = shapely.Polygon(outline_mm)
-    low, high = outline_mm.min(axis=0), outline_mm.max(axis=0)
-    wide, deep = high - low
-    roundness = 4 * np.pi * outline.area / outline.length**2
-    if min(wide, deep) / max(wide, deep) > 0.94 and roundness > 0.94:
-        return "round" if height_mm > 0.25 * wide else "dish" if height_mm > 0 else "round"
-    return "square" if outline.area > 0.96 * wide * deep else "outline"
-
-
-def shape_for(kind: str, outline_mm: list[list[float]], height_mm: float) -> dict[str, Any]:
-    """The shape, as scene documents write it, of what was measured. Raises FieldError for an unknown kind."""
-    try:
-        points = np.array(outline_mm, dtype=float)
-    except (TypeError, ValueError, OverflowError):
-        points = np.empty(0)
-    if points.ndim != 2 or points.shape[1] != 2 or not 3 <= len(points) <= 400 or not np.isfinite(points).all():
-        raise FieldError("outline", "must be corners as they were measured", show_got=False)
-    wide, deep = (round(float(v), 1) for v in points.max(axis=0) - points.min(axis=0))
-    high = max(THINNEST_MM, height_mm)
-    across = round((wide + deep) / 2, 1)
-    match kind:
-        case "round":
-            return {"kind": "cylinder", "diameter": across, "height": high}
-        case "dish":
-            return {"kind": "bowl", "diameter": across, "base_diameter": round(across * 0.6, 1), "height": high}
-        case "square":
-            return {"kind": "box", "width": wide, "depth": deep, "height": high}
-        case "cloth":
-            return {"kind": "cloth", "width": wide, "depth": deep, "thickness": max(1.0, min(high, 20.0))}
-        case "outline":
-            return {"kind": "outline", "points": points.round(1).tolist(), "height": high}
-    raise FieldError("kind", "must be one of " + ", ".join(KINDS), kind)
-
-
 @transaction.atomic
 def keep_measured_prop(studio: Studio, values: dict[str, Any]) -> StoreProp:
-    """A new prop out of what was measured, wearing its cut-out. values: name, kind, outline, height_mm, colours, skin, finish, count,
-    place, sheet."""
+    """A new prop out of what was measured, wearing its cut-out. values: name, kind, outline, ends, height_mm, colours, skin, finish,
+    count, place, sheet."""
     prop = _prop(values)
     StoreImage.objects.filter(studio=studio, key=values["skin"]).update(is_passing=False)
     source = f"measured from a photograph beside {'A4' if values['sheet'] == 'a4' else 'Letter'}"
@@ -202,7 +157,7 @@ def keep_measured_props(studio: Studio, every: list[dict[str, Any]]) -> list[Sto
 
 
 def _prop(values: dict[str, Any]) -> Prop:
-    shape = shape_for(values["kind"], values["outline"], values["height_mm"])
+    shape = shape_for(values["kind"], values["outline"], values["height_mm"], values.get("ends"))
     return prop_from_value(
         {
             "id": slug(values["name"]) or "measured",

@@ -29,20 +29,18 @@ from ..images import photograph_from
 from ..measured import (
     EXAMPLE_HEIGHTS,
     EXAMPLES,
-    KINDS,
     Shown,
     example,
     example_photograph_of,
-    guessed_kind,
     keep_measured_prop,
     keep_measured_props,
     keep_tile,
     kept_photograph,
     measured,
-    shape_for,
     tiled,
     unmeasured,
 )
+from ..measured_shapes import KINDS, guessed_kind, shape_for
 from ..models import StoreProp
 from ..queries import core_stores
 
@@ -52,7 +50,7 @@ PHOTOGRAPHS_A_MINUTE = 30
 #: So many things of one photograph are kept at once.
 MOST_PIECES = 12
 #: What a plain solid that was seen is offered as.
-KIND_OF_SHAPE = {"disc": "round", "rectangle": "square", "taper": "dish"}
+KIND_OF_SHAPE = {"disc": "round", "rectangle": "square", "taper": "dish", "oval": "oval", "ball": "ball"}
 
 
 @stylist_required
@@ -146,6 +144,9 @@ def _piece(found: Any, skin_key: str, traced: list[list[float]], shown: Shown, n
     points = found.outline_mm.round(1).tolist()
     told = [{"hex": h, "share": round(s, 3)} for h, s in found.colours]
     kind = KIND_OF_SHAPE.get(found.shape.kind if found.shape else "") or guessed_kind(found.outline_mm, found.height_mm or 0.0)
+    ends = [round(float(v), 1) for v in found.shape.values[2:4]] if found.shape and found.shape.kind == "taper" else []
+    if ends and ends[1] > ends[0]:  # no plate is wider at its foot
+        kind = "tapered"
     wide, high = shown.pixels
     return {
         "number": number,
@@ -154,6 +155,7 @@ def _piece(found: Any, skin_key: str, traced: list[list[float]], shown: Shown, n
         "points_mm": points,
         "told": told,
         "outline": json.dumps(points),
+        "ends": json.dumps(ends),
         "colours": json.dumps(told),
         "kinds": [(k, words, k == kind) for k, words in KINDS.items()],
         "traced": json.dumps(traced),
@@ -203,6 +205,7 @@ def keep_measured(request: StudioRequest) -> HttpResponse:
             values |= {
                 "kind": fields.choice("kind", tuple(KINDS)),
                 "outline": _json(fields, "outline", 20_000),
+                "ends": _json(fields, "ends", 60) if fields.has("ends") else None,
                 "height_mm": fields.mm("height_mm"),
                 "sheet": fields.choice("sheet", tuple(SHEETS)),
             }
@@ -252,6 +255,7 @@ def _one_of(fields: Fields, studio: Studio, n: int) -> dict[str, Any]:
         "skin": skin,
         "colours": _json(fields, f"colours_{n}", 2000),
         "outline": _json(fields, f"outline_{n}", 20_000),
+        "ends": _json(fields, f"ends_{n}", 60) if fields.has(f"ends_{n}") else None,
         "kind": fields.choice(f"kind_{n}", tuple(KINDS)),
         "height_mm": fields.length(f"height_{n}"),
         "finish": fields.choice(f"finish_{n}", FINISHES),
