@@ -20,6 +20,7 @@ from tideflat.web.accounts.services import add_person, make_studio
 from tideflat.web.scenes.models import Scene
 from tideflat.web.stores.models import StoreProp
 from tideflat.web.stores.starter_props import PROPS
+from tools.measuring_pictures import FOLDER as PHOTOGRAPHS
 
 pytestmark = pytest.mark.browser
 
@@ -266,6 +267,20 @@ def test_corners_are_moved_by_hand_with_keys_and_measured_again(window, studio):
     size = page.locator(".measured-size").inner_text()
     page.click("text=Measure again")
     expect(page.locator(".measured-size")).not_to_have_text(size)
+
+
+def test_another_sheet_than_was_chosen_is_named_chosen_and_measured_by(window, studio):
+    page = window("/stores/measure/")
+    form = page.locator("form:has([name=photograph])")
+    form.locator("[name=photograph]").set_input_files(str(PHOTOGRAPHS / "48-steel-spoon-beside.jpg"))
+    form.locator("[name=height]").fill("3")
+    form.locator("button.press").click()
+    expect(page.locator(".told.fault, [data-kind=fault], .fault").first).to_contain_text("the sides of a Letter sheet", timeout=60_000)
+    page.select_option("select[name=sheet]", "letter")  # the dots stay where they were put by nobody
+    page.click("text=Measure again")
+    expect(page.locator(".measured-size")).to_contain_text("mm", timeout=60_000)
+    assert page.locator(".doubt").count() == 0
+    assert grave_faults(page) == []
 
 
 @pytest.mark.parametrize("path", ["/stores/", "/stores/kit/", "/stores/measure/"])

@@ -12,6 +12,10 @@ from typing import Any
 
 import pytest
 
+from tideflat.core.colour.delta_e_2000 import difference
+from tideflat.core.errors import FieldError
+from tideflat.core.formats.photograph import read_photograph
+from tideflat.core.vision.measure import Measured, measure_all
 from tools.measured_pictures import tried
 from tools.measuring_pictures import FOLDER
 
@@ -60,6 +64,26 @@ def test_things_of_other_sizes_and_colours_are_sure_and_right() -> None:
     folder = FOLDER / "varied"
     for entry in json.loads((folder / "truth.json").read_text()):
         assert tried(entry, folder)["state"] == "right", entry["file"]
+
+
+def found_in(number: int, sheet: str | None = None) -> Measured:
+    entry = ENTRIES[number]
+    photograph = read_photograph((FOLDER / entry["file"]).read_bytes())
+    return measure_all(photograph, sheet or entry["sheet"], entry["things"][0]["height_mm"])[0]
+
+
+@pytest.mark.parametrize("number", [25, 45])
+def test_a_ball_wears_its_own_picture_and_not_what_lies_behind_its_top(number) -> None:
+    found, true = found_in(number), ENTRIES[number]["things"][0]["colours"][0]
+    assert found.shape is not None and found.shape.kind == "ball"
+    own = [share for colour, share in found.colours if difference(colour, true) < 25]  # in the light and in its own shade
+    assert sum(own) > 0.9
+
+
+@pytest.mark.parametrize(("number", "said", "is_"), [(0, "letter", "an A4"), (24, "a4", "a Letter")])
+def test_another_sheet_than_was_said_is_named(number, said, is_) -> None:
+    with pytest.raises(FieldError, match=f"the sides of {is_} sheet"):
+        found_in(number, said)
 
 
 def test_sixty_pictures_with_their_sizes() -> None:

@@ -36,6 +36,8 @@ _GUESSED = 1.042
 _EXACT_SKEW, _EXACT_PX = 0.015, 0.5
 #: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor.
 _TEETH_MM, _RAGGED = 2.5, 1.04
+#: Sheets by their names.
+_A = {"a4": "an A4", "letter": "a Letter"}
 
 
 @dataclass(frozen=True, eq=False)
@@ -145,9 +147,19 @@ def sheet_in(photograph: Photograph, sheet: str, corners: np.ndarray | None = No
         return sheet_from_corners(photograph.rgb, sheet, corners, photograph.focal_35mm)
     looked = find_sheet(photograph.rgb, sheet, photograph.focal_35mm)
     if looked is None:
+        _or_another(photograph, sheet)
         raise FieldError("sheet", f"must show all four edges of a bright {sheet.upper() if sheet == 'a4' else 'Letter'} sheet; "
                          "photograph it on a darker table, or put its four corners by hand", show_got=False)  # fmt: skip
     return looked
+
+
+def _or_another(photograph: Photograph, sheet: str) -> None:
+    """Raises FieldError (``sheet``) where another kind of sheet than was said lies there, and plainly."""
+    for other in SHEETS:
+        found = None if other == sheet else find_sheet(photograph.rgb, other, photograph.focal_35mm)
+        if found is not None and not _doubts_of_camera(found, 0.0, by_hand=False) and found.pose.skew < _EXACT_SKEW:
+            raise FieldError("sheet", f"must be the one in the picture: what lies there has the sides of {_A[other]} sheet, not of {_A[sheet]} one; "
+                             "choose that, and measure again", show_got=False)  # fmt: skip
 
 
 def _height_in(found: FoundSheet, height_mm: float | None) -> float:
@@ -177,7 +189,9 @@ def _measured(
             "its height is not known, and the picture was tilted: write its height, 0 for what lies flat, or take it from straight above"
         )
     error = None if why else _error_mm(found, seen.foot, seen.solid)
-    found_so = _described(rgb, found, paper, seen.foot, height, sheet, tuple(why))
+    # a ball is as wide as it is half-way up: at its top there is nothing but what lies behind it
+    rim = height / 2 if seen.solid is not None and seen.solid.kind == "ball" else height
+    found_so = _described(rgb, found, paper, seen.foot, rim, sheet, tuple(why))
     shadow = tuple(_on_picture(np.array(part.exterior.coords)[:-1], found.pose.plane_to_pixel) for part in seen.shadow)
     return replace(found_so, shape=seen.solid, error_mm=error, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
 
@@ -228,8 +242,9 @@ def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> 
 
 
 def _described(
-    rgb: np.ndarray, found: FoundSheet, paper: PaperLight, footprint: BaseGeometry, height_mm: float, sheet: str, why: tuple[str, ...]
+    rgb: np.ndarray, found: FoundSheet, paper: PaperLight, footprint: BaseGeometry, rim_mm: float, sheet: str, why: tuple[str, ...]
 ) -> Measured:
+    """rim_mm: how high its outline lies."""
     if footprint.geom_type != "Polygon":
         footprint = max(footprint.geoms, key=lambda g: g.area)
     outline = shapely.simplify(shapely.Polygon(footprint.exterior), 0.35)
@@ -238,8 +253,8 @@ def _described(
     centre = outline.centroid
     level = rotate(outline, -angle, origin=centre)
     points = np.array(shapely.geometry.polygon.orient(level).exterior.coords)[:-1] - [centre.x, centre.y]
-    skin, pixels = cut_out(rgb, found, paper, points, (centre.x, centre.y), angle, height_mm)
-    traced = _on_picture(np.array(outline.exterior.coords)[:-1], at_height(found.pose, height_mm))
+    skin, pixels = cut_out(rgb, found, paper, points, (centre.x, centre.y), angle, rim_mm)
+    traced = _on_picture(np.array(outline.exterior.coords)[:-1], at_height(found.pose, rim_mm))
     return Measured(
         sheet,
         width,

@@ -111,7 +111,7 @@
 
     layDots("traced");
     layDots("corners");
-    form.elements.corners.value = rings.traced.length ? "" : JSON.stringify(rings.corners);
+    form.elements.corners.value = ""; // dots that nobody has moved are nobody's corners
     draw();
 
     svg.addEventListener("pointerdown", (event) => {
