@@ -118,6 +118,15 @@ def test_little_is_asked_again_and_nothing_where_nothing_moved(monkeypatch):
     assert after == alone  # of other things nothing is taken over
 
 
+@pytest.mark.parametrize("keys", [{"width": 700}, {"depth": 800}])
+def test_another_surface_is_lit_as_what_it_is(keys):
+    value = scene("lamp and window")
+    _, before = light_drawn(picture(value), share=0.4)
+    value["surface"].update(keys)
+    after, anew = (light_drawn(picture(value), share=0.4, earlier=earlier)[0] for earlier in (before, None))
+    assert all(np.array_equal(a, b) for a, b in zip(shown(after), shown(anew), strict=True))
+
+
 def test_a_box_is_crossed_by_all_that_meet_it_and_by_no_single_way_that_does_not():
     random = np.random.Generator(np.random.PCG64(3))
     met = missed = 0

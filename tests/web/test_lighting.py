@@ -259,6 +259,10 @@ def test_what_is_expected_is_asked_once_and_told_to_whoever_asks_the_same(monkey
     assert keeper.ask(7, {"setup": "a"}) == {"of": "a"} and asked == ["a", "a"]  # it is told once
     keeper.expect(7, {"setup": "b"})
     assert keeper.ask(7, {"setup": "c"}) == {"of": "c"} and keeper.ask(8, {"setup": "b"}) == {"of": "b"}
+    assert keeper.ask(7, {"setup": "b"}) == {"of": "b"} and asked.count("b") == 2  # another question in between does not lose it
+    for about in range(100, 140):
+        keeper.expect(about, {"setup": "d"})
+    assert len(keeper._expected) == 20 and 139 in keeper._expected
     keeper._idle.cancel()
 
     def fails(question):

@@ -53,6 +53,8 @@ _LUMINANCE = RGB_TO_XYZ[1]
 _LEVEL = 0.25
 #: Further under the key than this, stops, walls and floor that nobody has told of give more than all that is known.
 _DARKEST_STOPS = 7.0
+#: A face that is seen more aslant than this (cosine) is a line: the lid of a tin at the lens's height.
+_ASLANT = 0.1
 #: What these show is not what falls on them.
 _MIRRORING = ("glass", "metal")
 #: Places of the frame where the backdrop is looked at.
@@ -164,7 +166,8 @@ def _under(picture: Picture, hero: str) -> Iterator[str]:
 
 def _bright(picture: Picture, asked: list[str], sources: list[Source]) -> list[_Bright]:
     lens = picture.view.position
-    faces = [(i, at, normal) for i in asked for _, at, normal in faces_of(picture.bodies[i], lens) if float((lens - at) @ normal) > 0]
+    every = [(i, at, normal) for i in asked for _, at, normal in faces_of(picture.bodies[i], lens)]
+    faces = [face for face in every if float((lens - face[1]) @ face[2]) > _ASLANT * float(np.linalg.norm(lens - face[1]))]
     if not faces:
         return []
     places, normals = np.array([at for _, at, _ in faces]), np.array([normal for _, _, normal in faces])

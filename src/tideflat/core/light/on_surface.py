@@ -73,8 +73,9 @@ def straight_over(
 
 def _straight(lighting: Lighting, source: Source, size: tuple[int, int], side: int, part: Part | None) -> np.ndarray:
     fine = _QUICK if source.opening is not None or any(f.cosine is not None for f in source.faces) else _SLOW
-    points, shape = _grid(part or _whole(lighting), fine)
-    lux = lighting.of_light(f"clear {points.shape} {part}", partial(_clear, source, points), source).reshape(shape)
+    where = part or _whole(lighting)
+    points, shape = _grid(where, fine)
+    lux = lighting.of_light(f"clear {fine} {where}", partial(_clear, source, points), source).reshape(shape)
     clear = cv2.resize(lux, size, interpolation=cv2.INTER_LINEAR)
     return clear * shade(lighting, source, *size, side, part)  # type: ignore[no-any-return]
 

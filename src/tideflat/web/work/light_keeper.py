@@ -14,6 +14,8 @@ from .services import end_process
 
 #: It ends after so long without a question, s.
 IDLE_S = 180.0
+#: So many answers are kept for who asks.
+_MOST_EXPECTED = 20
 #: Its matrices are small: more threads take no time off them, only the processor from whoever works on the bench.
 _ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
 
@@ -32,7 +34,10 @@ class LightKeeper:
     def expect(self, about: int, question: dict[str, Any]) -> None:
         """The question is asked now: whoever asks the same next is told its answer."""
         future: Future[dict[str, Any] | None] = Future()
+        self._expected.pop(about, None)
         self._expected[about] = question, future
+        while len(self._expected) > _MOST_EXPECTED:  # of scenes whose windows never asked
+            self._expected.pop(next(iter(self._expected)))
         Thread(target=self._answer, args=(future, about, question), daemon=True).start()
 
     def _answer(self, future: Future[dict[str, Any] | None], about: int, question: dict[str, Any]) -> None:
@@ -44,9 +49,11 @@ class LightKeeper:
 
     def ask(self, about: int, question: dict[str, Any]) -> dict[str, Any] | None:
         """The answer; None where a newer question about the same was asked meanwhile, or the process failed."""
-        expected = self._expected.pop(about, None)
-        found = expected[1].result() if expected is not None and expected[0] == question else None
-        return found or self._ask(about, question)
+        expected = self._expected.get(about)
+        if expected is not None and expected[0] == question:
+            self._expected.pop(about, None)
+            return expected[1].result() or self._ask(about, question)
+        return self._ask(about, question)
 
     def _ask(self, about: int, question: dict[str, Any]) -> dict[str, Any] | None:
         self._count += 1
