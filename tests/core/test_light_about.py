@@ -13,8 +13,10 @@ from tests.core.test_light_findings import CAMERA, HERO, from_the_side
 from tests.support.lit import LAMP, picture, table, thing
 from tideflat.core.acts.registry import tried
 from tideflat.core.findings.finding import Finding
+from tideflat.core.findings.lit_balance import _bright
 from tideflat.core.findings.registry import findings
 from tideflat.core.light.at_once import ceiling_patches, from_cards, from_ceiling, from_surface, straight_lux
+from tideflat.core.light.sources import sources_of
 from tideflat.core.lit import lighting_of
 from tideflat.core.remedies.search import remedy_for
 
@@ -93,6 +95,16 @@ def test_a_thing_nearer_to_the_light_outshines_the_hero() -> None:
     assert "light.elsewhere" not in seen([lamp_aside], [thing(2, twin, 720, 300, colours=pale, role="accent")])
     whiter = thing(2, twin, 560, 300, colours=[{"hex": "#ffffff", "share": 1.0}])
     assert "light.elsewhere" not in seen([{**lamp, "at": [450, 300, 1500]}], [whiter])  # lighter by its colour alone
+
+
+@pytest.mark.parametrize(("elevation", "is_top"), [(4, False), (10, True)])
+def test_a_lid_that_is_seen_as_a_line_is_not_the_brightest_face(elevation: float, is_top: bool) -> None:
+    """The lens 40 mm over the lid at a metre, and 144 mm; the lamp right above lights the lid alone."""
+    lamp = {**LAMP, "at": [560, 300, 900]}
+    tin = thing(2, {"kind": "cylinder", "diameter": 80, "height": 60}, 560, 300)
+    shown = picture(table([lamp], [tin], camera={"elevation": elevation, "distance": 1000, "aim": [560, 300, 30]}))
+    (bright,) = _bright(shown, ["p2"], list(sources_of(shown.scene.lights, shown.scene.room)))
+    assert bool(bright.place[2] > 60) == is_top
 
 
 def test_light_on_the_backdrop() -> None:
