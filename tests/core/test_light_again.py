@@ -118,6 +118,16 @@ def test_little_is_asked_again_and_nothing_where_nothing_moved(monkeypatch):
     assert after == alone  # of other things nothing is taken over
 
 
+@pytest.mark.parametrize("dark", [{"time": "2026-06-21T02:00:00+02:00"}, {"toward": [1, 0, 0]}])
+def test_by_a_sun_that_is_down_or_a_lamp_turned_from_its_sheet_things_are_moved_as_by_others(dark):
+    value = scene("a sun and a lamp through a sheet")
+    value["lights"]["toward" in dark].update(dark)
+    _, before = light_drawn(picture(value), share=0.3)
+    value = moved(value, "p3", x=-20)
+    after, anew = (light_drawn(picture(value), share=0.3, earlier=earlier)[0] for earlier in (before, None))
+    assert all(np.array_equal(a, b) for a, b in zip(shown(after), shown(anew), strict=True))
+
+
 @pytest.mark.parametrize("keys", [{"width": 700}, {"depth": 800}])
 def test_another_surface_is_lit_as_what_it_is(keys):
     value = scene("lamp and window")

@@ -138,6 +138,8 @@ def _places(source: Source, side: int, middle: np.ndarray) -> tuple[np.ndarray, 
     if source.to_sun is not None:
         ways = sun_samples(source.to_sun, 4)
         return ways, np.full(len(ways), 1 / len(ways))
+    if not source.faces:  # a lamp turned away from its sheet
+        return np.empty((0, 3)), np.empty(0)
     if len(source.faces) == 1:
         places = samples_of(source.faces[0], side)
         light = np.ones(len(places))

@@ -74,10 +74,10 @@ def _shares(
 
 def _from_sun(through: Through, starts: np.ndarray, normals: np.ndarray, source: Source, side: int, hindered: bool) -> np.ndarray:
     assert source.to_sun is not None
+    through.hold(len(starts), side * side)
     if source.sun_lux <= 0:
         return np.zeros(len(starts))
     ways = sun_samples(source.to_sun, side)
-    through.hold(len(starts), len(ways))
     falls = np.maximum(0.0, normals @ ways.T)
     if source.opening is not None:
         falls = falls * np.stack([source.opening.passes(starts, way) for way in ways], axis=1)
@@ -103,6 +103,9 @@ def glanced(through: Through, points: np.ndarray, normals: np.ndarray, source: S
         through.hold(len(points), own.shape[1])
         lux[lit] *= share_seen(through, starts[lit], normals[lit], face, own, lit)
         return lux
+    if not source.faces:  # a lamp turned away from its sheet
+        through.hold(len(points), 0)
+        return np.zeros(len(points))
     light = np.array([area_of(face.polygon) * face.luminance for face in source.faces])
     middles = np.array([face.middle for face in source.faces])
     own = _some(turns, len(light), glances)
