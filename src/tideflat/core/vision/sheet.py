@@ -16,6 +16,7 @@ from ..tolerances import ROUNDING, SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
 from .sheet_lines import CUT_OFF, quadrilaterals_of_lines
+from .sheet_regions import quadrilaterals_of_regions
 
 SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 #: Long side, pixels, of the small picture that sheets are looked for in.
@@ -28,6 +29,10 @@ LEAST_SHARE = 0.015
 MOST_SKEW = 0.07
 #: Corners that fit worse than this are looked at again, edge by edge, by these parts of each; so much better it must become.
 _ILL_SKEW, _PARTS_REACH, _BETTER, _PARTS = 0.008, 5.0, 0.4, ((0.0, 0.45), (0.55, 1.0), (0.25, 0.75), (0.0, 0.7), (0.3, 1.0))
+#: A sheet of which more than this is plainly edged need not be looked for by regions.
+_PLAINLY = 0.85
+#: Light along an edge, log, is even within this; how much it counts that it is not, and how pale (log of the least channel) the sheet is.
+_EVEN, _UNEVEN_COUNTS, _PALE_COUNTS = 0.12, 0.5, 0.3
 #: Share of the four edges along which it is plainly brighter inside than outside.
 LEAST_EDGE = 0.33
 
@@ -56,16 +61,20 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     scale = min(1.0, _LOOK_PX / max(rgb.shape[:2]))
     small = cv2.resize(rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else rgb
     light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
+    palest = cv2.GaussianBlur(small.min(axis=2), (0, 0), 1.0)
     best: tuple[float, np.ndarray] | None = None
     tried: set[tuple[int, ...]] = set()
-    for corners in chain(_quadrilaterals(small, light), map(_clockwise, quadrilaterals_of_lines(light))):
-        place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
-        if place in tried:
-            continue
-        tried.add(place)
-        rated = _rated(corners, light, kind, focal_35mm)
-        if rated is not None and (best is None or rated > best[0]):
-            best = (rated, corners)
+    for ways in (chain(_quadrilaterals(small, light), quadrilaterals_of_lines(light)), quadrilaterals_of_regions(light)):
+        for corners in map(_clockwise, ways):
+            place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
+            if place in tried:
+                continue
+            tried.add(place)
+            rated = _rated(corners, light, palest, kind, focal_35mm)
+            if rated is not None and (best is None or rated > best[0]):
+                best = (rated, corners)
+        if best is not None and _edge_share(best[1], light) > _PLAINLY:
+            break
     if best is None:
         return None
     # In linear light: encoded light would put the steepest step of a blurred edge on its dark side.
@@ -166,7 +175,8 @@ def _clockwise(corners: np.ndarray) -> np.ndarray:
     return np.roll(around, -int(around.sum(axis=1).argmin()), axis=0)
 
 
-def _rated(corners: np.ndarray, light: np.ndarray, kind: str, focal_35mm: float | None) -> float | None:
+def _rated(corners: np.ndarray, light: np.ndarray, palest: np.ndarray, kind: str, focal_35mm: float | None) -> float | None:
+    """How like the sheet what those corners go round is; None where it cannot be it. palest: the least of each place's three channels."""
     h, w = light.shape
     if corners.min() < -CUT_OFF * w or (corners.max(axis=0) > [w + CUT_OFF * w, h + CUT_OFF * w]).any():
         return None
@@ -175,21 +185,42 @@ def _rated(corners: np.ndarray, light: np.ndarray, kind: str, focal_35mm: float 
     edge = _edge_share(corners, light)
     if area < LEAST_SHARE or pose.skew > 2 * MOST_SKEW or edge < LEAST_EDGE or pose.tilt_deg > 65:
         return None
-    return float(edge - 2 * pose.skew + 0.25 * np.sqrt(area))
+    within = np.zeros(light.shape, np.uint8)
+    cv2.fillConvexPoly(within, np.rint(corners).astype(np.int32), 1)
+    pale = float(np.median(palest[within > 0]))
+    return float(edge - 2 * pose.skew + 0.25 * np.sqrt(area) - _UNEVEN_COUNTS * _uneven_share(corners, light) + _PALE_COUNTS * np.log(pale + 1))
 
 
 def _edge_share(corners: np.ndarray, light: np.ndarray) -> float:
     """Share of points along the edges where it is brighter by a tenth just inside than just outside."""
-    bases, inward = _along_edges(corners, np.linspace(0.05, 0.95, 24))
-    values = []
-    for reach in (4.0, -4.0):
-        at = np.rint(bases + inward * reach).astype(int)
-        seen = (at >= 0).all(axis=-1) & (at < [light.shape[1], light.shape[0]]).all(axis=-1)
-        clipped = np.clip(at, 0, [light.shape[1] - 1, light.shape[0] - 1])
-        values.append(np.where(seen, light[clipped[..., 1], clipped[..., 0]].astype(float), np.nan))
-    inside, outside = values
+    inside, outside = _beside_edges(corners, light, 4.0), _beside_edges(corners, light, -4.0)
     known = np.isfinite(inside) & np.isfinite(outside)
     return float((inside > 1.1 * outside + 3)[known].mean()) if known.sum() > 40 else 0.0
+
+
+def _uneven_share(corners: np.ndarray, light: np.ndarray) -> float:
+    """Share of points just inside the edges that are not of the light that most of their edge has: a thing that lies across it; or checks,
+    where it is no sheet's."""
+    inside = np.log(_beside_edges(corners, light, 4.0) + 1)
+    shares = np.linspace(-1, 1, inside.shape[1])
+    off = []
+    for edge in inside:
+        known = np.isfinite(edge)
+        if known.sum() < 4:
+            continue
+        slope = (edge[known][:, None] - edge[known]) / np.where(np.eye(int(known.sum())) > 0, np.nan, shares[known][:, None] - shares[known])
+        level = edge[known] - float(np.nanmedian(slope)) * shares[known]
+        off.append(np.abs(level - np.median(level)) > _EVEN)
+    return float(np.concatenate(off).mean()) if off else 1.0
+
+
+def _beside_edges(corners: np.ndarray, light: np.ndarray, reach: float) -> np.ndarray:
+    """(4, 24): the light so far inside, pixels, of the edges; not a number outside of the picture."""
+    bases, inward = _along_edges(corners, np.linspace(0.05, 0.95, 24))
+    at = np.rint(bases + inward * reach).astype(int)
+    seen = (at >= 0).all(axis=-1) & (at < [light.shape[1], light.shape[0]]).all(axis=-1)
+    clipped = np.clip(at, 0, [light.shape[1] - 1, light.shape[0] - 1])
+    return np.where(seen, light[clipped[..., 1], clipped[..., 0]].astype(float), np.nan)
 
 
 def _along_edges(corners: np.ndarray, shares: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

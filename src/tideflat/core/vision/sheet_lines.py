@@ -17,6 +17,8 @@ from ..tolerances import ROUNDING
 
 #: Segments shorter than this share of the picture's long side are none; ends nearer than this, pixels, to a line belong to it.
 _SHORTEST, _NEAR_PX = 0.012, 2.5
+#: Lines whose ways differ by less (cosine) may be one.
+_ONE_WAY = 0.99
 #: A line's bright side is looked at so deep, pixels; a spread of its log light of this is uneven.
 _DEEP_PX, _UNEVEN = (5.0, 14.0), 0.25
 #: So many of the best supported lines are tried.
@@ -30,7 +32,7 @@ _LEAST_TURN, _MOST_TURN = 40.0, 140.0
 
 
 @dataclass(eq=False)
-class _Line:
+class SheetLine:
     """start (2,), way (2,) unit, the bright side to the left of it (in a picture, y down); spans: (from, to) along the way."""
 
     start: np.ndarray
@@ -40,6 +42,12 @@ class _Line:
     @property
     def support(self) -> float:
         return sum(b - a for a, b in self.spans)
+
+    def is_like(self, other: SheetLine) -> bool:
+        """Whether both are one line."""
+        out = np.array([-other.way[1], other.way[0]])
+        ends = [self.start + self.way * at for at in (self.spans[0][0], self.spans[-1][1])]
+        return bool(self.way @ other.way > _ONE_WAY) and max(abs(float((end - other.start) @ out)) for end in ends) < _NEAR_PX
 
     def seen_between(self, a: np.ndarray, b: np.ndarray) -> float:
         """Share of the stretch from a to b along which it is seen."""
@@ -54,10 +62,17 @@ class _Line:
 
 def quadrilaterals_of_lines(light: np.ndarray) -> Iterator[np.ndarray]:
     """(4, 2) corners of quadrilaterals that are brighter inside along most of their edges. light: (h, w) uint8."""
-    lines = _lines(light)
+    yield from quadrilaterals(_lines(light), light.shape)
+
+
+def quadrilaterals(
+    lines: list[SheetLine], shape: tuple[int, int], least: float = _LEAST_SEEN, least_all: float = _LEAST_ALL_SEEN
+) -> Iterator[np.ndarray]:
+    """(4, 2) corners of quadrilaterals that four of the lines go round, their bright sides inside. shape: (h, w) of the picture;
+    least, least_all: the shares along which each, and all together, are seen."""
     if len(lines) < 4:
         return
-    h, w = light.shape
+    h, w = shape
     order = sorted(range(len(lines)), key=lambda k: np.arctan2(lines[k].way[1], lines[k].way[0]))
     angles = [float(np.degrees(np.arctan2(*lines[k].way[::-1]))) for k in order]
     for chosen in combinations(range(len(order)), 4):
@@ -69,11 +84,11 @@ def quadrilaterals_of_lines(light: np.ndarray) -> Iterator[np.ndarray]:
         if corners is None or corners.min() < -CUT_OFF * w or (corners.max(axis=0) > [w + CUT_OFF * w, h + CUT_OFF * w]).any():
             continue
         seen = [line.seen_between(a, b) for line, a, b in zip(four, corners, np.roll(corners, -1, axis=0), strict=True)]
-        if min(seen) >= _LEAST_SEEN and float(np.mean(seen)) >= _LEAST_ALL_SEEN and _inside_is_left(four, corners):
+        if min(seen) >= least and float(np.mean(seen)) >= least_all and _inside_is_left(four, corners):
             yield corners
 
 
-def _lines(light: np.ndarray) -> list[_Line]:
+def _lines(light: np.ndarray) -> list[SheetLine]:
     found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(light)[0]
     if found is None:
         return []
@@ -81,22 +96,21 @@ def _lines(light: np.ndarray) -> list[_Line]:
     lengths = np.linalg.norm(segments[:, 1] - segments[:, 0], axis=1)
     long = lengths > _SHORTEST * max(light.shape)
     segments, lengths = segments[long], lengths[long]
-    lines: list[_Line] = []
+    lines: list[SheetLine] = []
     for (a, b), length in sorted(zip(segments, lengths, strict=True), key=lambda s: -s[1]):
         way = (b - a) / length
         if not _is_brighter_left(light, (a + b) / 2, way):
             a, b, way = b, a, -way
         for line in lines:
-            out = np.array([-line.way[1], line.way[0]])
-            if way @ line.way > 0.99 and max(abs((a - line.start) @ out), abs((b - line.start) @ out)) < _NEAR_PX:
+            if SheetLine(a, way, [(0.0, float(length))]).is_like(line):
                 line.spans.append((float((a - line.start) @ line.way), float((b - line.start) @ line.way)))
                 break
         else:
-            lines.append(_Line(a, way, [(0.0, float(length))]))
+            lines.append(SheetLine(a, way, [(0.0, float(length))]))
     return sorted(lines, key=lambda line: -line.support * _evenness(light, line))[:_MOST_LINES]
 
 
-def _evenness(light: np.ndarray, line: _Line) -> float:
+def _evenness(light: np.ndarray, line: SheetLine) -> float:
     """1 where its bright side is as bright all along, gaps and all, as paper is; near 0 where it comes and goes, as tiles and checks do."""
     h, w = light.shape
     along = np.linspace(min(s for s, _ in line.spans), max(e for _, e in line.spans), 60)
@@ -123,7 +137,7 @@ def _is_brighter_left(light: np.ndarray, middle: np.ndarray, way: np.ndarray) ->
     return sides[0] > sides[1]
 
 
-def _meet(four: list[_Line]) -> np.ndarray | None:
+def _meet(four: list[SheetLine]) -> np.ndarray | None:
     """(4, 2): where each line meets the one before it."""
     corners = []
     for first, second in zip([four[-1], *four[:-1]], four, strict=True):
@@ -135,6 +149,6 @@ def _meet(four: list[_Line]) -> np.ndarray | None:
     return np.array(corners)
 
 
-def _inside_is_left(four: list[_Line], corners: np.ndarray) -> bool:
+def _inside_is_left(four: list[SheetLine], corners: np.ndarray) -> bool:
     middle = corners.mean(axis=0)
     return all(float((middle - line.start) @ _left(line.way)) > 0 for line in four)

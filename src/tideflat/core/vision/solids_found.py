@@ -11,9 +11,10 @@ import shapely
 from shapely.affinity import scale
 
 from ..tolerances import ROUNDING
-from .edge_support import EdgePicture
+from .edge_support import EdgePicture, asked
 from .pose import Pose
 from .rectified import Flat
+from .solid_curves import seen_of
 from .solid_edges import SolidSeen, fit_to_edges
 from .solid_starts import circles, faces, rectangles
 
@@ -32,6 +33,9 @@ _TOLD = 0.4
 #: Of a region that may hold a ball the shorter side is so near (log) to what a ball of that height shows; it is looked for so far about,
 #: mm.
 _BALL_LIKE, _BALL_ABOUT_MM = 0.4, 8.0
+#: A band along a side is so wide, mm; its inner edge is a step as plain as this along so much of the side; of so many rectangles, seen so
+#: well, it is looked for.
+_BAND_MM, _BAND_PLAIN, _BAND_SEEN, _BANDED, _BANDED_SEEN = (1.2, 8.0), 0.7, 0.75, 4, 0.8
 #: The base of a taper against its top, where nothing is known.
 _TAPERS = 0.68
 
@@ -59,7 +63,32 @@ def solids_in(
                 found.append(one)
                 if one.seen >= _PLAINLY:
                     break
+    boxes = sorted((s for s in found if s.kind == "rectangle" and s.seen >= _BANDED_SEEN), key=lambda s: -s.footprint.area)
+    for box in boxes[:_BANDED]:
+        for values in _but_a_band(box, picture, pose, height_mm):
+            one = fit_to_edges(picture, "rectangle", values, pose, height_mm, by_top=k > 1.0, known=[s.values for s in found])
+            if one is not None and one.seen >= LEAST_SEEN:
+                found.append(one)
     return sorted(found, key=lambda s: -s.seen)
+
+
+def _but_a_band(box: SolidSeen, picture: EdgePicture, pose: Pose, height_mm: float) -> Iterator[np.ndarray]:
+    """The same with one side drawn in to another plain edge that runs close along it: between them may lie a side in shadow, and the
+    shadow."""
+    top = seen_of("rectangle", box.values, pose, height_mm, by_top=True).silhouette
+    c, s = np.cos(box.values[4]), np.sin(box.values[4])
+    for out, size in (((c, s), 2), ((-s, c), 3), ((-c, -s), 2), ((s, -c), 3)):
+        side = top.only(top.outward @ out > 0.9)
+        middle = (_BAND_MM[0] + _BAND_MM[1]) / 2
+        looked = asked(picture, side.places - middle * side.outward, side.outward, (_BAND_MM[1] - _BAND_MM[0]) / 2)
+        within = middle - looked.offset[looked.plain > _BAND_PLAIN]
+        if len(within) < _BAND_SEEN * len(side.places) or np.ptp(np.percentile(within, (15, 85))) > _SAME_MM:
+            continue
+        band = float(np.median(within))
+        values = box.values.copy()
+        values[size] -= band
+        values[:2] -= band / 2 * np.array(out)
+        yield values
 
 
 def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
