@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
@@ -16,6 +17,8 @@ FINE_MM, COARSE_MM, DEEP_MM = 0.25, 0.5, 1.5
 _NEIGHBOURS, _RUNS_ON = 3, 0.96
 #: Steps (levels of 255, a channel) that count as none, and as one.
 _NONE, _PLAIN = 0.9, 3.2
+#: So many curves' places are looked up at once.
+_MOST_ROWS = 30_000
 #: So many times its noise a step must be.
 _OVER_NOISE = 3.5
 
@@ -59,48 +62,95 @@ def asked(
 ) -> Asked:
     """The steps across a curve at ``places``, within ``window_mm`` of it; of several the plainest, and of like ones the nearest.
     deep_mm: over which to both sides a step is taken: less than what lies between two of them. step_mm: how fine it is looked."""
+    return asked_of_each(picture, [(places, outward)], window_mm, [deep_mm], step_mm)[0]
+
+
+def asked_of_each(
+    picture: EdgePicture, curves: Sequence[tuple[np.ndarray, np.ndarray]], window_mm: float, deep_mm: Sequence[float], step_mm: float = FINE_MM
+) -> list[Asked]:
+    """``asked`` of many curves, (places, outward) each, at once, each over its own depth."""
+    found: list[Asked | None] = [None] * len(curves)
+    depths = [max(1, round(deep / step_mm)) for deep in deep_mm]
+    for depth in sorted(set(depths)):
+        chosen = [n for n, d in enumerate(depths) if d == depth]
+        counts = [len(curves[n][0]) for n in chosen]
+        places, outward = (np.concatenate([curves[n][k] for n in chosen]) for k in (0, 1))
+        exact = np.repeat([deep_mm[n] for n in chosen], counts)
+        offset, plain, step = _steps_across(picture, places, outward, _neighbours(counts, outward), window_mm, depth, exact, step_mm)
+        ends = np.cumsum(counts)
+        for n, count, end in zip(chosen, counts, ends, strict=True):
+            own = slice(end - count, end)
+            found[n] = Asked(places[own], outward[own], offset[own], plain[own], step[own])
+    return [one for one in found if one is not None]
+
+
+def _neighbours(counts: Sequence[int], outward: np.ndarray) -> list[tuple[np.ndarray, np.ndarray]]:
+    """For each step along the rings, of so many places each, one after the other: (the places' neighbours so far on, whether the curve
+    runs on so far)."""
+    count = np.repeat(counts, counts)
+    start = np.repeat(np.cumsum(counts) - counts, counts)
+    own = np.arange(len(count)) - start
+    about = []
+    for k in range(-_NEIGHBOURS, _NEIGHBOURS + 1):
+        if k:
+            there = start + (own + k) % count
+            about.append((there, ((outward[there] * outward).sum(axis=1) > _RUNS_ON).astype(np.float32)))
+    return about
+
+
+def _steps_across(
+    picture: EdgePicture,
+    places: np.ndarray,
+    outward: np.ndarray,
+    about: list[tuple[np.ndarray, np.ndarray]],
+    window_mm: float,
+    deep: int,
+    deep_mm: np.ndarray,
+    step_mm: float,
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """(offset, plain, step) of ``Asked``. deep: in how many steps; deep_mm (n,): the same in mm, before it was rounded."""
     flat = picture.flat
-    deep = max(1, round(deep_mm / step_mm))
     reach = round(window_mm / step_mm) + 1 + deep  # a step further, so that what is highest is seen to be
     steps = np.arange(-reach, reach + 1) * step_mm
     here = (flat.pixels(places) - 0.5).astype(np.float32)
     along = (flat.pixels(places + outward) - 0.5).astype(np.float32) - here  # the plane is laid flat: a mm is as many pixels everywhere
     across = steps.astype(np.float32)
     x, y = (here[:, k, None] + along[:, k, None] * across for k in (0, 1))
-    seen = cv2.remap(picture.levels, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    sums = np.zeros((len(seen), len(steps) + 1, 3), np.float32)
-    np.cumsum(seen, axis=1, out=sums[:, 1:])
-    rises = (sums[:, 2 * deep :] - 2 * sums[:, deep:-deep] + sums[:, : -2 * deep]) / np.float32(deep)
-    weight, rises = _with_neighbours(rises, outward)
-    step = np.sqrt((rises**2).sum(axis=2) / 3)
-    offsets = steps[deep : deep + step.shape[1]] - step_mm / 2
+    rises = _rises(_levels_at(picture.levels, x, y), deep)
+    total, weight = rises.copy(), np.ones(len(rises), np.float32)
+    for there, alike in about:
+        total += rises[there] * alike[:, None, None]
+        weight += alike
+    total *= (1 / weight)[:, None, None]
+    step = np.sqrt(np.einsum("ijk,ijk->ij", total, total) / np.float32(3))
+    offsets = (steps[deep : deep + step.shape[1]] - step_mm / 2).astype(np.float32)
     within = np.abs(offsets) <= window_mm
-    within = within & (step >= np.roll(step, 1, axis=1)) & (step >= np.roll(step, -1, axis=1))  # where a step is, not near it
+    higher = np.ones(step.shape, bool)  # where a step is, not near it
+    higher[:, 1:] &= step[:, 1:] >= step[:, :-1]
+    higher[:, :-1] &= step[:, :-1] >= step[:, 1:]
     # of plain ones the nearest: a thing's own edge beside the end of its shadow
-    weighed = np.minimum(step, 2 * _PLAIN) * np.exp(-0.5 * (offsets / max(window_mm, step_mm)) ** 2) * within
+    weighed = np.minimum(step, 2 * _PLAIN) * (np.exp(-0.5 * (offsets / max(window_mm, step_mm)) ** 2) * within).astype(np.float32) * higher
     best = np.clip(weighed.argmax(axis=1), 1, step.shape[1] - 2)
     rows = np.arange(len(step))
     is_any = weighed[rows, best] > 0
-    before, middle, after = step[rows, best - 1], step[rows, best], step[rows, best + 1]
+    before, middle, after = (step[rows, best + k].astype(float) for k in (-1, 0, 1))
     bow = before - 2 * middle + after
     part = np.where(bow < -ROUNDING, 0.5 * (before - after) / np.where(bow < -ROUNDING, bow, 1), 0)
     offset = offsets[best] + np.clip(part, -1, 1) * step_mm
     least = _OVER_NOISE * picture.noise / np.sqrt(weight * deep_mm * flat.per_mm)
     plain = np.where(is_any, np.clip((middle - np.maximum(_NONE, least)) / (_PLAIN - _NONE), 0.0, 1.0), 0.0)
-    return Asked(places, outward, offset, plain, middle)
+    return offset, plain, middle
 
 
-def _with_neighbours(values: np.ndarray, outward: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """((n,) how many are taken together, (n, ...) the mean of the values of each place and of its neighbours where the curve runs on)."""
-    count = len(values)
-    round_about = np.arange(-_NEIGHBOURS, count + _NEIGHBOURS) % count
-    values, outward = values[round_about], outward[round_about]
-    here = slice(_NEIGHBOURS, _NEIGHBOURS + count)
-    total, weight = values[here].copy(), np.ones(count, np.float32)
-    for k in range(-_NEIGHBOURS, _NEIGHBOURS + 1):
-        if k:
-            there = slice(here.start + k, here.stop + k)
-            alike = ((outward[there] * outward[here]).sum(axis=1) > _RUNS_ON).astype(np.float32)
-            total += values[there] * alike[:, None, None]
-            weight += alike
-    return weight, total / weight[:, None, None]
+def _levels_at(levels: np.ndarray, x: np.ndarray, y: np.ndarray) -> np.ndarray:
+    """(n, k, 3) levels at pixels; OpenCV's pictures have no more than 32 767 rows."""
+    parts = [slice(n, n + _MOST_ROWS) for n in range(0, len(x), _MOST_ROWS)]
+    seen = [cv2.remap(levels, x[p], y[p], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE) for p in parts]
+    return seen[0] if len(seen) == 1 else np.concatenate(seen)
+
+
+def _rises(seen: np.ndarray, deep: int) -> np.ndarray:
+    """(n, k + 1 - 2 deep, 3): by how much the mean of the next ``deep`` places is over that of the last."""
+    sums = np.zeros((seen.shape[0], seen.shape[1] + 1, 3), np.float32)
+    np.cumsum(seen, axis=1, out=sums[:, 1:])
+    return np.asarray((sums[:, 2 * deep :] - 2 * sums[:, deep:-deep] + sums[:, : -2 * deep]) / np.float32(deep))

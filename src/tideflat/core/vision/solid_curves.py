@@ -1,31 +1,36 @@
 """Plain upright solids as they are seen on the sheet's plane: the outline of the top, the silhouette, and how both move with their sizes.
 
 What stands ``height`` high is thrown on the plane from the lens: its foot as it is, its top scaled by ``k`` about the foot of the lens.
+Foot and top have the same ways outward, place by place: of each two that which lies further out is on the silhouette.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ..tolerances import ROUNDING
 from .pose import Pose
 
 #: Corners of a round outline, and mm between places on a straight side.
-_CORNERS, _EVERY_MM = 180, 1.2
+_CORNERS, EVERY_MM = 180, 1.2
 #: Slope of a ball's silhouette: over such a length, mm.
 _STEP_MM = 1 / 64
+#: A place of the top's outline so far inside of the silhouette, mm, lies within it.
+WITHIN_MM = 0.8
+#: Where foot and top change over, a straight line of so many places and more runs between them.
+_LINE = 6
 
 #: How many numbers each kind has: middle x and y; then diameter; or width, depth and turn (radians); or top and base diameter.
 KINDS = {"disc": 3, "rectangle": 5, "oval": 5, "taper": 4, "ball": 3}
+MOST_NUMBERS = 5
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Curve:
-    """places (n, 2) mm, counter-clockwise; outward (n, 2), unit; moves (n, m): mm outward for one of each of the solid's numbers;
-    is_own (n,): of an edge of the solid, not of a straight line between two of them."""
+    """places (n, 2) mm, counter-clockwise; outward (n, 2), unit; moves (n, 5): mm outward for one of each of the solid's numbers, 0 for
+    those that it has not; is_own (n,): of an edge of the solid, not of a straight line between two of them."""
 
     places: np.ndarray
     outward: np.ndarray
@@ -47,32 +52,208 @@ class Seen:
     foot: np.ndarray
 
 
-def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float, *, by_top: bool = False, every: int = 1) -> Seen:
-    """How the solid of that kind and those numbers looks on the plane. by_top: the outline of its top stands for its silhouette. every: so
-    many times fewer places than it has at its finest."""
+@dataclass(frozen=True, eq=False, slots=True)
+class Standing:
+    """Solids, one after the other. counts (s,): places of each; solid (n,): whose each is; base, top (n, 2): of the foot, and of the top as
+    it is seen; outward (n, 2); moves, base_moves (n, 5); is_flat: both are one."""
+
+    counts: np.ndarray
+    solid: np.ndarray
+    base: np.ndarray
+    top: np.ndarray
+    outward: np.ndarray
+    base_moves: np.ndarray
+    top_moves: np.ndarray
+    is_flat: bool
+
+    @property
+    def is_top(self) -> np.ndarray:
+        """(n,): where the top lies further out than the foot."""
+        return np.asarray(((self.top - self.base) * self.outward).sum(axis=1) > 0)
+
+    @property
+    def silhouette(self) -> tuple[np.ndarray, np.ndarray]:
+        """(places, moves) of the silhouettes, but for straight lines between foot and top."""
+        is_top = self.is_top[:, None]
+        return np.where(is_top, self.top, self.base), np.where(is_top, self.top_moves, self.base_moves)
+
+    def lines(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        """(the place after which foot and top change over, where the straight line between them begins (m, 2), where it ends)."""
+        following = np.arange(len(self.solid)) + 1
+        following[np.cumsum(self.counts) - 1] = np.cumsum(self.counts) - self.counts
+        before = np.empty_like(following)
+        before[following] = np.arange(len(following))
+        is_top = self.is_top
+        at = np.flatnonzero(is_top != is_top[following])
+        ends = []
+        for here, beyond in ((at, before), (following[at], following)):
+            outline = [np.where(is_top[here, None], self.top[there], self.base[there]) for there in (here, beyond[here])]
+            ends.append(1.5 * outline[0] - 0.5 * outline[1])  # half a step on: a rectangle's corner, a round one's very place
+        return at, ends[0], ends[1]
+
+    def depth(self) -> np.ndarray:
+        """(n,): how far each place of the tops' outlines lies inside of the silhouette, mm."""
+        deep = ((self.base - self.top) * self.outward).sum(axis=1)
+        at, begin, end = self.lines()
+        line = end - begin
+        out = np.column_stack([line[:, 1], -line[:, 0]]) / np.maximum(np.linalg.norm(line, axis=1, keepdims=True), ROUNDING)
+        for own in _each_kth(self.solid[at], len(self.counts)):
+            is_one = own >= 0
+            far = (begin[own] * out[own]).sum(axis=1)
+            inside = far[self.solid] - (self.top * out[own][self.solid]).sum(axis=1)
+            deep = np.where(is_one[self.solid], np.minimum(deep, inside), deep)
+        return np.asarray(deep)
+
+
+def _each_kth(owners: np.ndarray, count: int) -> list[np.ndarray]:
+    """Of what belongs to owners, in order: (count,) indexes of everyone's first, then of everyone's second, and so on; -1 for none."""
+    if not len(owners):
+        return []
+    first = np.searchsorted(owners, np.arange(count))
+    number = np.bincount(owners, minlength=count)
+    return [np.where(number > k, np.minimum(first + k, len(owners) - 1), -1) for k in range(int(number.max()))]
+
+
+def standing(kind: str, values: np.ndarray, pose: Pose, height_mm: float, every: int = 1) -> Standing:
+    """Solids of one kind, values (s, its numbers). every: so many times fewer places than they have at their finest."""
     eye = np.array(pose.eye[:2], dtype=float)
     k = pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
     if kind == "ball":
-        return Seen(_ball(values, pose, every), None, np.zeros(0, bool), _round(values[:2], values[2], values[2], 0.0)[0])
-    if kind == "taper":
-        base = _placed(*_round(values[:2], values[3], values[3], 0.0, every), "base", values, eye, 1.0)
-        top = _placed(*_round(values[:2], values[2], values[2], 0.0, every), "top", values, eye, k)
-        wide = float(max(values[2:4]))
-        foot = _round(values[:2], wide, wide, 0.0)[0]
+        return _balls(values, pose, every)
+    if kind == "rectangle":
+        counts, own, out = _boxes(values, every)
     else:
-        outline = (
-            _box(values, every)
-            if kind == "rectangle"
-            else _round(values[:2], values[2], values[2 if kind == "disc" else 3], 0.0 if kind == "disc" else values[4], every)
-        )
-        base, top = _placed(*outline, kind, values, eye, 1.0), _placed(*outline, kind, values, eye, k)
-        foot = outline[0]
-        if k == 1.0:
-            return Seen(base, None, np.zeros(0, bool), foot)
-    if by_top:
-        return Seen(top, None, np.zeros(0, bool), foot)
-    silhouette = _hull_of(base, top, _EVERY_MM * every)
-    return Seen(silhouette, top, outside(silhouette.places, top.places) < -0.8, foot)
+        sizes = values[:, 2:4] if kind in ("oval", "taper") else values[:, [2, 2]]
+        counts, own, out = _rounds(sizes if kind == "oval" else np.ones_like(sizes), every)
+    solid = np.repeat(np.arange(len(values)), counts)
+    if kind in ("rectangle", "oval"):
+        c, s = np.cos(values[solid, 4]), np.sin(values[solid, 4])
+        own, out = (np.column_stack([c * a[:, 0] - s * a[:, 1], s * a[:, 0] + c * a[:, 1]]) for a in (own, out))
+        base, top = own, own
+    elif kind == "taper":
+        base, top = own * values[solid, 3, None], own * values[solid, 2, None]
+    else:
+        base = top = own * values[solid, 2, None]
+    moves = [_moves(kind, values[solid], lever, out, is_top) for lever, is_top in ((base, False), (top, True))]
+    middle = values[solid, :2]
+    return Standing(counts, solid, middle + base, eye + k * (middle + top - eye), out, moves[0], k * moves[1], k == 1.0 and kind != "taper")
+
+
+def _rounds(sizes: np.ndarray, every: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """(counts, places (n, 2), outward (n, 2)) of ovals of those sizes (s, 2), about 0, 0."""
+    t = np.linspace(0, 2 * np.pi, _CORNERS // every, endpoint=False)
+    way = np.column_stack([np.cos(t), np.sin(t)])
+    places = (way[None] * sizes[:, None] / 2).reshape(-1, 2)
+    out = (way[None] * sizes[:, None, ::-1]).reshape(-1, 2)
+    return np.full(len(sizes), len(t)), places, out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), ROUNDING)
+
+
+def _boxes(values: np.ndarray, every: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """The same of rectangles, about 0, 0 and not turned."""
+    wide, deep = values[:, 2], values[:, 3]
+    out = np.array([(0, -1), (1, 0), (0, 1), (-1, 0)], dtype=float)
+    across, half = np.column_stack([wide, deep, wide, deep]), np.column_stack([deep, wide, deep, wide]) / 2
+    count = np.maximum(4, (across / (EVERY_MM * every)).astype(int))
+    side = np.repeat(np.arange(count.size), count.ravel())
+    number = np.arange(len(side)) - np.repeat(np.cumsum(count.ravel()) - count.ravel(), count.ravel())
+    along = ((number + 0.5) / count.ravel()[side] - 0.5) * across.ravel()[side]
+    normal = out[side % 4]
+    way = np.column_stack([-normal[:, 1], normal[:, 0]])
+    return count.sum(axis=1), normal * half.ravel()[side, None] + along[:, None] * way, normal
+
+
+def _moves(kind: str, values: np.ndarray, lever: np.ndarray, outward: np.ndarray, is_top: bool) -> np.ndarray:
+    moves = np.zeros((len(lever), MOST_NUMBERS))
+    moves[:, :2] = outward
+    if kind == "disc":
+        moves[:, 2] = 0.5
+    elif kind == "taper":
+        moves[:, 2 if is_top else 3] = 0.5
+    else:
+        c, s = np.cos(values[:, 4]), np.sin(values[:, 4])
+        along, deep = outward[:, 0] * c + outward[:, 1] * s, outward[:, 1] * c - outward[:, 0] * s
+        if kind == "rectangle":
+            moves[:, 2], moves[:, 3] = 0.5 * (np.abs(along) > 0.5), 0.5 * (np.abs(deep) > 0.5)
+        else:
+            reach = np.maximum(np.hypot(along * values[:, 2], deep * values[:, 3]), ROUNDING)
+            moves[:, 2], moves[:, 3] = 0.5 * along**2 * values[:, 2] / reach, 0.5 * deep**2 * values[:, 3] / reach
+        moves[:, 4] = outward[:, 1] * lever[:, 0] - outward[:, 0] * lever[:, 1]
+    return moves
+
+
+def _balls(values: np.ndarray, pose: Pose, every: int) -> Standing:
+    here = _cones(values, pose, every)
+    along = np.roll(here, -1, axis=1) - np.roll(here, 1, axis=1)
+    along /= np.maximum(np.linalg.norm(along, axis=2, keepdims=True), ROUNDING)
+    out = np.stack([along[..., 1], -along[..., 0]], axis=-1)
+    moves = np.zeros((*here.shape[:2], MOST_NUMBERS))
+    for number, step in enumerate(_STEP_MM * np.eye(3)):
+        moves[..., number] = ((_cones(values + step, pose, every) - here) * out).sum(axis=2) / _STEP_MM
+    counts = np.full(len(values), here.shape[1])
+    places, outward, moves = here.reshape(-1, 2), out.reshape(-1, 2), moves.reshape(-1, MOST_NUMBERS)
+    return Standing(counts, np.repeat(np.arange(len(values)), counts), places, places, outward, moves, moves, True)
+
+
+def _cones(values: np.ndarray, pose: Pose, every: int) -> np.ndarray:
+    """(s, n, 2): where the cones of rays that touch balls (s, 3) meet the plane, counter-clockwise."""
+    radius = values[:, 2] / 2
+    to = np.column_stack([values[:, :2], radius]) - pose.eye
+    far = np.linalg.norm(to, axis=1)
+    way = to / far[:, None]
+    aside = np.cross(way, [0.0, 1, 0])
+    aside /= np.linalg.norm(aside, axis=1, keepdims=True)
+    across = np.cross(way, aside)
+    lean = np.arcsin(np.minimum(0.99, radius / far))[:, None, None]
+    t = np.linspace(0, 2 * np.pi, _CORNERS // every, endpoint=False)[None, :, None]
+    rays = np.cos(lean) * way[:, None] + np.sin(lean) * (np.cos(t) * aside[:, None] + np.sin(t) * across[:, None])
+    rays = np.where(rays[..., 2:] < -0.02, rays, rays * [1, 1, 0] + [0, 0, -0.02])
+    rings = pose.eye[:2] - pose.eye[2] / rays[..., 2:] * rays[..., :2]
+    area = (rings[..., 0] * np.roll(rings[..., 1], -1, axis=1) - np.roll(rings[..., 0], -1, axis=1) * rings[..., 1]).sum(axis=1)
+    return np.asarray(np.where(area[:, None, None] > 0, rings, rings[:, ::-1]))
+
+
+def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float) -> Seen:
+    """How one solid of that kind and those numbers looks on the plane, at its finest."""
+    one = standing(kind, np.asarray(values, dtype=float)[None], pose, height_mm)
+    if kind == "ball":
+        return Seen(_curve(one.base, one, one.base_moves), None, np.zeros(0, bool), _rounds(np.array([[values[2]] * 2]), 1)[1] + values[:2])
+    foot = one.base
+    if kind == "taper" and values[2] > values[3]:
+        foot = values[:2] + (one.base - values[:2]) * values[2] / values[3]
+    if one.is_flat:
+        return Seen(_curve(one.base, one, one.base_moves), None, np.zeros(0, bool), foot)
+    return Seen(_silhouette(one), _curve(one.top, one, one.top_moves), one.depth() > WITHIN_MM, foot)
+
+
+def _curve(places: np.ndarray, one: Standing, moves: np.ndarray) -> Curve:
+    return Curve(places, one.outward, moves, np.ones(len(places), bool))
+
+
+def _silhouette(one: Standing) -> Curve:
+    """With straight lines where foot and top change over, a place every so many mm."""
+    places, moves = one.silhouette
+    own = _curve(places, one, moves)
+    parts: list[Curve] = []
+    begin = 0
+    for i, a, b in zip(*one.lines(), strict=True):
+        length = float(np.hypot(*(b - a)))
+        parts.append(own.only(slice(begin, i + 1)))
+        begin = i + 1
+        if length >= _LINE * EVERY_MM:
+            number = int(length / EVERY_MM)
+            at = a + ((np.arange(number) + 0.5) / number)[:, None] * (b - a)
+            out = np.tile(np.array([b[1] - a[1], a[0] - b[0]]) / length, (number, 1))
+            parts.append(Curve(at, out, np.zeros((number, MOST_NUMBERS)), np.zeros(number, bool)))
+    parts.append(own.only(slice(begin, len(places))))
+    return Curve(*(np.concatenate([getattr(c, name) for c in parts]) for name in ("places", "outward", "moves", "is_own")))
+
+
+def straight_places(many: Standing, every: int) -> np.ndarray:
+    """(s,): how many places the straight lines of each solid's silhouette would have."""
+    at, begin, end = many.lines()
+    length = np.linalg.norm(end - begin, axis=1)
+    number = np.where(length >= _LINE * EVERY_MM * every, (length / (EVERY_MM * every)).astype(int), 0)
+    return np.bincount(many.solid[at], weights=number, minlength=len(many.counts))
 
 
 def outside(hull: np.ndarray, places: np.ndarray) -> np.ndarray:
@@ -81,101 +262,3 @@ def outside(hull: np.ndarray, places: np.ndarray) -> np.ndarray:
     length = np.maximum(np.linalg.norm(along, axis=1), ROUNDING)
     out = np.column_stack([along[:, 1], -along[:, 0]]) / length[:, None]
     return np.asarray((places @ out.T - (hull * out).sum(axis=1)).max(axis=1))
-
-
-def _round(middle: np.ndarray, wide: float, deep: float, turn: float, every: int = 1) -> tuple[np.ndarray, np.ndarray]:
-    """(places, outward)."""
-    t = np.linspace(0, 2 * np.pi, _CORNERS // every, endpoint=False)
-    spin = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
-    own = np.column_stack([np.cos(t) * wide / 2, np.sin(t) * deep / 2])
-    out = np.column_stack([np.cos(t) * deep, np.sin(t) * wide])
-    return middle + own @ spin, (out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), ROUNDING)) @ spin
-
-
-def _box(values: np.ndarray, every: int) -> tuple[np.ndarray, np.ndarray]:
-    x, y, wide, deep, turn = values
-    spin = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
-    places, outward = [], []
-    for n, half, across in (((0, -1), deep, wide), ((1, 0), wide, deep), ((0, 1), deep, wide), ((-1, 0), wide, deep)):
-        count = max(4, int(across / (_EVERY_MM * every)))
-        s = ((np.arange(count) + 0.5) / count - 0.5) * across
-        way = np.array([-n[1], n[0]])
-        places.append(np.array(n) * half / 2 + s[:, None] * way)
-        outward.append(np.tile(np.array(n, dtype=float), (count, 1)))
-    return np.array([x, y]) + np.concatenate(places) @ spin, np.concatenate(outward) @ spin
-
-
-def _placed(foot: np.ndarray, outward: np.ndarray, kind: str, values: np.ndarray, eye: np.ndarray, k: float) -> Curve:
-    moves = [k * outward[:, 0], k * outward[:, 1]]
-    ones = np.full(len(foot), k / 2)
-    if kind == "disc":
-        moves.append(ones)
-    elif kind in ("top", "base"):
-        moves += [ones, 0 * ones] if kind == "top" else [0 * ones, ones]
-    else:
-        c, s = np.cos(values[4]), np.sin(values[4])
-        along, deep = outward @ [c, s], outward @ [-s, c]
-        if kind == "rectangle":
-            moves += [ones * (np.abs(along) > 0.5), ones * (np.abs(deep) > 0.5)]
-        else:
-            reach = np.maximum(np.hypot(along * values[2], deep * values[3]), ROUNDING)
-            moves += [ones * along**2 * values[2] / reach, ones * deep**2 * values[3] / reach]
-        lever = foot - values[:2]
-        moves.append(k * (outward[:, 1] * lever[:, 0] - outward[:, 0] * lever[:, 1]))
-    return Curve(eye + k * (foot - eye), outward, np.column_stack(moves), np.ones(len(foot), bool))
-
-
-def _hull_of(base: Curve, top: Curve, every_mm: float) -> Curve:
-    """The silhouette of both: the places of each that lie outside the other, and the straight lines between, a place every so many mm."""
-    places = np.concatenate([base.places, top.places])
-    index = cv2.convexHull(places.astype(np.float32), returnPoints=False)[:, 0]
-    ring = places[index]
-    if float((ring[:, 0] * np.roll(ring[:, 1], -1) - np.roll(ring[:, 0], -1) * ring[:, 1]).sum()) < 0:
-        ring = ring[::-1]
-    both = Curve(places, np.concatenate([base.outward, top.outward]), np.concatenate([base.moves, top.moves]), np.ones(len(places), bool))
-    on = np.flatnonzero(outside(ring, places) > -0.02)
-    found = [both.only(on)]
-    sides = np.roll(ring, -1, axis=0) - ring
-    lengths = np.hypot(sides[:, 0], sides[:, 1])
-    for k in np.flatnonzero(lengths >= 6 * every_mm):
-        a, length, way = ring[k], lengths[k], sides[k] / lengths[k]
-        n = np.array([way[1], -way[0]])
-        # a straight side of either is there already
-        off, along = (places[on] - a) @ n, (places[on] - a) @ way
-        if ((np.abs(off) < 0.05) & (along > 0.2 * length) & (along < 0.8 * length)).any():
-            continue
-        count = int(length / every_mm)
-        line = a + (np.arange(count) + 0.5)[:, None] / count * sides[k]
-        found.append(Curve(line, np.tile(n, (count, 1)), np.zeros((count, base.moves.shape[1])), np.zeros(count, bool)))
-    joined = Curve(*(np.concatenate([getattr(c, name) for c in found]) for name in ("places", "outward", "moves", "is_own")))
-    middle = joined.places.mean(axis=0)
-    order = np.argsort(np.arctan2(joined.places[:, 1] - middle[1], joined.places[:, 0] - middle[0]))
-    return joined.only(order)
-
-
-def _ball(values: np.ndarray, pose: Pose, every: int) -> Curve:
-    here = _cone(values, pose, every)
-    along = np.roll(here, -1, axis=0) - np.roll(here, 1, axis=0)
-    along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), ROUNDING)
-    outward = np.column_stack([along[:, 1], -along[:, 0]])
-    moves = [((_cone(values + step, pose, every) - here) * outward).sum(axis=1) / _STEP_MM for step in _STEP_MM * np.eye(3)]
-    return Curve(here, outward, np.column_stack(moves), np.ones(len(here), bool))
-
-
-def _cone(values: np.ndarray, pose: Pose, every: int) -> np.ndarray:
-    """Where the cone of rays that touch a ball meets the plane, counter-clockwise."""
-    x, y, wide = values
-    radius = wide / 2
-    to = np.array([x, y, radius]) - pose.eye
-    far = float(np.linalg.norm(to))
-    way = to / far
-    aside = np.cross(way, [0.0, 1, 0])
-    aside = aside / np.linalg.norm(aside)
-    across = np.cross(way, aside)
-    lean = np.arcsin(min(0.99, radius / far))
-    t = np.linspace(0, 2 * np.pi, _CORNERS // every, endpoint=False)
-    rays = np.cos(lean) * way + np.sin(lean) * (np.cos(t)[:, None] * aside + np.sin(t)[:, None] * across)
-    rays = np.where(rays[:, 2:] < -0.02, rays, rays * [1, 1, 0] + [0, 0, -0.02])
-    ring = pose.eye[:2] - pose.eye[2] / rays[:, 2:] * rays[:, :2]
-    area = float((ring[:, 0] * np.roll(ring[:, 1], -1) - np.roll(ring[:, 0], -1) * ring[:, 1]).sum())
-    return np.asarray(ring if area > 0 else ring[::-1])

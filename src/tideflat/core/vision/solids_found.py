@@ -14,14 +14,16 @@ from ..tolerances import ROUNDING
 from .edge_support import EdgePicture, asked
 from .pose import Pose
 from .rectified import Flat
-from .solid_curves import seen_of
-from .solid_edges import SolidSeen, fit_to_edges
+from .solid_edges import SolidSeen
+from .solid_fits import Start, fits_to_edges
 from .solid_starts import circles, faces, rectangles
 
 #: Less of a solid than this seen, and it is none.
 LEAST_SEEN = 0.7
 #: One of which so much is seen is not looked for in another way.
 _PLAINLY = 0.95
+#: What is seen so much larger at its top has a top to tell from its foot.
+_STANDS = 1.004
 #: Starts nearer to each other than this, mm, are one.
 _SAME_MM = 1.5
 #: A face fills so much of the smallest rectangle round it as a rectangle does, and as a round thing does.
@@ -39,7 +41,7 @@ _BAND_MM, _BAND_PLAIN, _BAND_SEEN, _BANDED, _BANDED_SEEN = (1.2, 8.0), 0.7, 0.75
 #: The base of a taper against its top, where nothing is known.
 _TAPERS = 0.68
 
-Start = tuple[str, np.ndarray]
+_Begun = tuple[str, np.ndarray]
 
 
 def solids_in(
@@ -48,34 +50,38 @@ def solids_in(
     """The solids whose edges are seen, the plainest seen first. flat: a coarse picture to look for them in; mask: what of it is not the
     ground; regions: where things may be; most_area: mm² that no thing's top has."""
     k = pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
-    tried: list[Start] = []
-    found: list[SolidSeen] = []
+    starts: list[Start] = []
+    tried: dict[str, list[np.ndarray]] = {}
     for kind, values in _starts(flat, regions, pose, height_mm, k, most_area):
-        if any(kind == other and np.abs(values[:4] - known[:4]).max() < _SAME_MM for other, known in tried):
+        others = tried.setdefault(kind, [])
+        if others and np.abs(np.array(others) - values[:4]).max(axis=1).min() < _SAME_MM:
             continue
-        tried.append((kind, values))
-        if kind == "rectangle" and not _is_told(values, flat, mask):
-            continue
-        ways = (False, True) if kind != "ball" and k > 1.004 else (False,)
-        for by_top in ways:
-            one = fit_to_edges(picture, kind, values, pose, height_mm, by_top=by_top, known=[s.values for s in found if s.kind == kind])
-            if one is not None and one.seen >= LEAST_SEEN:
-                found.append(one)
-                if one.seen >= _PLAINLY:
-                    break
+        others.append(values[:4])
+        if kind != "rectangle" or _is_told(values, flat, mask):
+            starts.append(Start(kind, values))
+    first = fits_to_edges(picture, starts, pose, height_mm)
+    found = _well_seen(first)
+    if k > _STANDS:
+        again = [
+            Start(start.kind, start.values, by_top=True)
+            for start, one in zip(starts, first, strict=True)
+            if start.kind != "ball" and (one is None or one.seen < _PLAINLY)
+        ]
+        found += _well_seen(fits_to_edges(picture, again, pose, height_mm, found))
     boxes = sorted((s for s in found if s.kind == "rectangle" and s.seen >= _BANDED_SEEN), key=lambda s: -s.footprint.area)
-    for box in boxes[:_BANDED]:
-        for values in _but_a_band(box, picture, pose, height_mm):
-            one = fit_to_edges(picture, "rectangle", values, pose, height_mm, by_top=k > 1.0, known=[s.values for s in found])
-            if one is not None and one.seen >= LEAST_SEEN:
-                found.append(one)
+    drawn_in = [Start("rectangle", v, by_top=k > 1.0) for box in boxes[:_BANDED] for v in _but_a_band(box, picture)]
+    found += _well_seen(fits_to_edges(picture, drawn_in, pose, height_mm, found))
     return sorted(found, key=lambda s: -s.seen)
 
 
-def _but_a_band(box: SolidSeen, picture: EdgePicture, pose: Pose, height_mm: float) -> Iterator[np.ndarray]:
+def _well_seen(fitted: list[SolidSeen | None]) -> list[SolidSeen]:
+    return [one for one in fitted if one is not None and one.seen >= LEAST_SEEN]
+
+
+def _but_a_band(box: SolidSeen, picture: EdgePicture) -> Iterator[np.ndarray]:
     """The same with one side drawn in to another plain edge that runs close along it: between them may lie a side in shadow, and the
     shadow."""
-    top = seen_of("rectangle", box.values, pose, height_mm, by_top=True).silhouette
+    top = box.curves.top or box.curves.silhouette
     c, s = np.cos(box.values[4]), np.sin(box.values[4])
     for out, size in (((c, s), 2), ((-s, c), 3), ((-c, -s), 2), ((s, -c), 3)):
         side = top.only(top.outward @ out > 0.9)
@@ -100,7 +106,7 @@ def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
     return bool(inside.any()) and float(mask[at[inside, 1], at[inside, 0]].mean()) > _TOLD
 
 
-def _starts(flat: Flat, regions: list[shapely.Polygon], pose: Pose, height_mm: float, k: float, most_area: float) -> Iterator[Start]:
+def _starts(flat: Flat, regions: list[shapely.Polygon], pose: Pose, height_mm: float, k: float, most_area: float) -> Iterator[_Begun]:
     for region in regions:
         yield from _of_silhouette(region, pose, height_mm, k)
         for one in rectangles(flat, region):
@@ -127,7 +133,7 @@ def _box_of(outline: shapely.Polygon) -> np.ndarray:
     return np.array([x, y, a, b, np.radians(angle)])
 
 
-def _of_circle(circle: np.ndarray, pose: Pose, height_mm: float, k: float) -> Iterator[Start]:
+def _of_circle(circle: np.ndarray, pose: Pose, height_mm: float, k: float) -> Iterator[_Begun]:
     top = _down(circle, pose, k)
     yield "disc", top
     if height_mm > _FLAT * top[2]:
@@ -140,7 +146,7 @@ def _ball(middle: np.ndarray, pose: Pose, height_mm: float) -> np.ndarray:
     return np.array([*_down(np.array([*middle, 0.0]), pose, pose.enlargement_at(height_mm / 2))[:2], height_mm])
 
 
-def _of_face(face: shapely.Polygon, pose: Pose, height_mm: float, k: float) -> Iterator[Start]:
+def _of_face(face: shapely.Polygon, pose: Pose, height_mm: float, k: float) -> Iterator[_Begun]:
     """What has that outline for its top."""
     hull = face.convex_hull
     box = _box_of(hull)
@@ -155,7 +161,7 @@ def _of_face(face: shapely.Polygon, pose: Pose, height_mm: float, k: float) -> I
             yield from _of_circle(np.array([*box[:2], (box[2] + box[3]) / 2]), pose, height_mm, k)
 
 
-def _of_silhouette(region: shapely.Polygon, pose: Pose, height_mm: float, k: float) -> Iterator[Start]:
+def _of_silhouette(region: shapely.Polygon, pose: Pose, height_mm: float, k: float) -> Iterator[_Begun]:
     """What covers a region, sides and all."""
     eye = (float(pose.eye[0]), float(pose.eye[1]))
     hull = region.convex_hull

@@ -1,0 +1,186 @@
+"""Plain solids fitted to the edges that a photograph shows: where the outline of the top and the silhouette should be seen, a step is
+looked for, and the solid is moved until they meet. Many are fitted at once, round by round; most are given up in the first.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from .edge_support import COARSE_MM, FINE_MM, EdgePicture, asked_of_each
+from .pose import Pose
+from .solid_curves import KINDS, MOST_NUMBERS, WITHIN_MM, standing, straight_places
+from .solid_edges import SEEN, SolidSeen, deep_for, rated
+
+#: Steps are looked for so far from where they should be, mm, one round after the other.
+_WINDOWS_MM = (4.0, 2.5, 1.6, 1.2, 1.2)
+#: So many times fewer of a curve's places are looked at in each round.
+_EVERY = (4, 3, 3, 2, 1)
+#: So many rounds look in coarse steps.
+_COARSELY = 2
+#: A solid of which less than this is seen in a round is given up; one that ran or grew so far, mm; and, from this round on, one so near to
+#: another.
+_LEAST = (0.3, 0.4, 0.45, 0.5, 0.5)
+_RAN_MM, _GREW_MM, _SAME_MM, _SAME_FROM = 25.0, 40.0, 0.4, 2
+#: A step further off than this counts little, mm, and than this share of the window.
+_SCALE_MM, _OF_WINDOW = 0.6, 0.35
+#: Rounds of weighing; and how far numbers that no edge tells are held where they were.
+_WEIGHED, _HELD = 4, 0.5
+#: No side is shorter than this, mm.
+_SHORTEST_MM = 5.0
+#: How much of a side is seen is told by the places at this percentile.
+_SIDE = 0.25
+
+
+@dataclass(frozen=True, eq=False)
+class Start:
+    """A solid to begin with; by_top: fitted by the outline of its top alone, which no shadow on the table touches."""
+
+    kind: str
+    values: np.ndarray
+    by_top: bool = False
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class _Curves:
+    """What is looked at of many solids. owner (n,): whose each place is; rings: (first, after the last) of each closed curve, and whose."""
+
+    places: np.ndarray
+    outward: np.ndarray
+    moves: np.ndarray
+    owner: np.ndarray
+    rings: list[tuple[int, int, int]]
+    unseen: np.ndarray
+
+
+def fits_to_edges(
+    picture: EdgePicture, starts: Sequence[Start], pose: Pose, height_mm: float, known: Sequence[SolidSeen] = ()
+) -> list[SolidSeen | None]:
+    """For each start the solid of its kind whose edges are seen nearest to it; None where too little of it is seen, where it runs away, and
+    where another, or one of those known, came to the same."""
+    first = np.zeros((len(starts), MOST_NUMBERS))
+    for n, start in enumerate(starts):
+        first[n, : len(start.values)] = start.values
+    kinds = np.array([start.kind for start in starts])
+    now = first.copy()
+    left = np.flatnonzero(_are_possible(kinds, now, pose))
+    deep = _deep_of_each(starts, now, left, pose, height_mm)
+    for round_, window in enumerate(_WINDOWS_MM):
+        if not len(left):
+            break
+        curves = _curves(starts, now, left, pose, height_mm, _EVERY[round_])
+        looked = asked_of_each(
+            picture,
+            [(curves.places[a:b], curves.outward[a:b]) for a, b, _ in curves.rings],
+            window,
+            [deep[owner] for _, _, owner in curves.rings],
+            COARSE_MM if round_ < _COARSELY else FINE_MM,
+        )
+        plain, offset = (np.concatenate([getattr(a, name) for a in looked]) for name in ("plain", "offset"))
+        count = len(starts)
+        places = np.bincount(curves.owner, minlength=count) + curves.unseen
+        share = np.bincount(curves.owner, weights=plain, minlength=count) / np.maximum(places, 1)
+        seen = np.bincount(curves.owner, weights=plain > SEEN, minlength=count)
+        now = now + _steps(curves, offset, np.where(plain > SEEN, plain, 0.0), window, count)
+        left = left[(share >= _LEAST[round_])[left] & (seen >= [2 * KINDS[k] for k in kinds])[left]]
+        far = np.abs(now - first)
+        left = left[(_are_possible(kinds, now, pose) & (far[:, :2].max(axis=1) <= _RAN_MM) & (far[:, 2:4].max(axis=1) <= _GREW_MM))[left]]
+        if round_ >= _SAME_FROM - 1:
+            left = _distinct(starts, now, left, known)
+    found = rated(picture, [(starts[n].kind, now[n, : KINDS[starts[n].kind]]) for n in left], pose, height_mm)
+    by_number = dict(zip(left.tolist(), found, strict=True))
+    return [by_number.get(n) for n in range(len(starts))]
+
+
+def _are_possible(kinds: np.ndarray, values: np.ndarray, pose: Pose) -> np.ndarray:
+    two = np.isin(kinds, ("rectangle", "oval", "taper"))
+    is_large = (values[:, 2] > _SHORTEST_MM) & (~two | (values[:, 3] > _SHORTEST_MM))
+    return np.asarray(np.isfinite(values).all(axis=1) & is_large & ((kinds != "ball") | (values[:, 2] < 0.8 * pose.eye[2])))
+
+
+def _groups(starts: Sequence[Start], left: np.ndarray) -> list[tuple[str, bool, np.ndarray]]:
+    """(kind, by_top, which) of those that are left."""
+    keys = [(starts[n].kind, starts[n].by_top) for n in left]
+    return [(kind, by_top, np.array([n for n, key in zip(left, keys, strict=True) if key == (kind, by_top)])) for kind, by_top in sorted(set(keys))]
+
+
+def _deep_of_each(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, pose: Pose, height_mm: float) -> np.ndarray:
+    """(s,): over how many mm a step is taken, by what is seen of the sides at first."""
+    side = np.full(len(starts), np.inf)
+    for kind, _, chosen in _groups(starts, left):
+        many = standing(kind, values[chosen, : KINDS[kind]], pose, height_mm, _EVERY[0])
+        if many.is_flat:
+            continue
+        depth = many.depth()
+        within = depth > WITHIN_MM
+        owners, order = many.solid[within], np.lexsort((depth[within], many.solid[within]))
+        number = np.bincount(owners, minlength=len(chosen))
+        first = np.cumsum(number) - number
+        some = number > 0
+        side[chosen[some]] = depth[within][order][(first + _SIDE * (number - 1)).astype(int)[some]]
+    return deep_for(side)
+
+
+def _curves(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, pose: Pose, height_mm: float, every: int) -> _Curves:
+    parts: list[tuple[np.ndarray, ...]] = []
+    unseen = np.zeros(len(starts))
+    for kind, by_top, chosen in _groups(starts, left):
+        many = standing(kind, values[chosen, : KINDS[kind]], pose, height_mm, every)
+        owner = chosen[many.solid]
+        if by_top and not many.is_flat:
+            parts.append((many.top, many.outward, many.top_moves, owner))
+            continue
+        places, moves = many.silhouette
+        parts.append((places, many.outward, moves, owner))
+        if not many.is_flat:
+            unseen[chosen] = straight_places(many, every)
+            within = many.depth() > WITHIN_MM
+            parts.append((many.top[within], many.outward[within], many.top_moves[within], owner[within]))
+    rings: list[tuple[int, int, int]] = []
+    begin = 0
+    for *_, owner in parts:
+        if not len(owner):
+            continue
+        ends = np.flatnonzero(np.diff(owner, append=-1)) + 1
+        for a, b in zip(np.concatenate([[0], ends[:-1]]), ends, strict=True):
+            rings.append((begin + int(a), begin + int(b), int(owner[a])))
+        begin += len(owner)
+    return _Curves(*(np.concatenate([part[k] for part in parts]) for k in range(4)), rings, unseen)
+
+
+def _steps(curves: _Curves, offset: np.ndarray, weight: np.ndarray, window: float, count: int) -> np.ndarray:
+    """(s, 5): what the numbers of each have to change by, what lies far off counting little."""
+    size = np.ones((count, MOST_NUMBERS))
+    np.maximum.at(size, curves.owner, np.abs(curves.moves))
+    rows = curves.moves / size[curves.owner]
+    pairs = [(i, j) for i in range(MOST_NUMBERS) for j in range(i, MOST_NUMBERS)]
+    scale = max(_SCALE_MM, _OF_WINDOW * window)
+    step = np.zeros((count, MOST_NUMBERS))
+    for _ in range(_WEIGHED):
+        off = offset - (rows * step[curves.owner]).sum(axis=1)
+        weighed = (weight / (1 + (off / scale) ** 2))[:, None] * rows
+        squares = np.zeros((count, MOST_NUMBERS, MOST_NUMBERS))
+        for i, j in pairs:
+            squares[:, i, j] = squares[:, j, i] = np.bincount(curves.owner, weights=weighed[:, i] * rows[:, j], minlength=count)
+        right = np.stack([np.bincount(curves.owner, weights=weighed[:, i] * offset, minlength=count) for i in range(MOST_NUMBERS)], axis=1)
+        # a little held back: what no edge tells stays as it was
+        step = np.linalg.solve(squares + _HELD * np.eye(MOST_NUMBERS), right[..., None])[..., 0]
+    return np.asarray(step / size)
+
+
+def _distinct(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, known: Sequence[SolidSeen]) -> np.ndarray:
+    kept: list[int] = []
+    taken: dict[str, list[np.ndarray]] = {}
+    for one in known:
+        taken.setdefault(one.kind, []).append(one.values)
+    for n in left:
+        kind = starts[n].kind
+        own = values[n, : KINDS[kind]]
+        others = taken.setdefault(kind, [])
+        if others and np.abs(np.array(others) - own).max(axis=1).min() < _SAME_MM:
+            continue
+        others.append(own)
+        kept.append(int(n))
+    return np.array(kept, dtype=int)
