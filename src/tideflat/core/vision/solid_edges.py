@@ -12,7 +12,7 @@ import shapely
 
 from .edge_support import DEEP_MM, Asked, EdgePicture, asked_of_each
 from .pose import Pose
-from .solid_curves import Seen, outside, seen_of
+from .solid_curves import Seen, outside, seen_of, standing
 
 #: A place without so plain a step has none.
 SEEN = 0.15
@@ -83,6 +83,19 @@ def rated(picture: EdgePicture, solids: Sequence[tuple[str, np.ndarray]], pose: 
     further = asked_of_each(picture, inside, _BELIES_MM / 2, deeps)
     tops = {n: (inner[k], further[k]) for k, n in enumerate(standing)}
     return [_told(picture, *solids[n], every[n], outer[n], tops.get(n)) for n in range(len(solids))]
+
+
+def rated_clear(picture: EdgePicture, solids: Sequence[tuple[str, np.ndarray]], pose: Pose, height_mm: float) -> list[SolidSeen]:
+    """The same of clear round things: of the circles of their rim, and of their foot (as what is seen outermost)."""
+    every = [seen_of(kind, values, pose, height_mm) for kind, values in solids]
+    many = [standing(kind, values[None], pose, height_mm) for kind, values in solids]
+    found = []
+    for (kind, values), curves, one in zip(solids, every, many, strict=True):
+        rim, foot = asked_of_each(picture, [(one.top, one.outward), (one.base, one.outward)], _WINDOW_MM, [DEEP_MM] * 2)
+        on_rim, on_foot = _on(rim), _on(foot)
+        seen = float((on_rim.mean() + on_foot.mean()) / 2)
+        found.append(SolidSeen(kind, values, curves, seen, float(on_rim.mean()), float(on_foot.mean()), _off(foot, on_foot)))
+    return found
 
 
 def _told(picture: EdgePicture, kind: str, values: np.ndarray, curves: Seen, outer: Asked, top: tuple[Asked, Asked] | None) -> SolidSeen:

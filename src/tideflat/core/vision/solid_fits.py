@@ -6,13 +6,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
 from .edge_support import COARSE_MM, FINE_MM, EdgePicture, asked_of_each
 from .pose import Pose
 from .solid_curves import KINDS, MOST_NUMBERS, WITHIN_MM, standing, straight_places
-from .solid_edges import SEEN, SolidSeen, deep_for, rated
+from .solid_edges import SEEN, SolidSeen, deep_for, rated, rated_clear
 
 #: Steps are looked for so far from where they should be, mm, one round after the other.
 _WINDOWS_MM = (4.0, 2.5, 1.6, 1.2, 1.2)
@@ -23,6 +24,8 @@ _COARSELY = 2
 #: A solid of which less than this is seen in a round is given up; one that ran or grew so far, mm; and, from this round on, one so near to
 #: another.
 _LEAST = (0.3, 0.4, 0.45, 0.5, 0.5)
+#: Of what is clear this share of that is enough.
+_CLEAR = 0.6
 _RAN_MM, _GREW_MM, _SAME_MM, _SAME_FROM = 25.0, 40.0, 0.4, 2
 #: A step further off than this counts little, mm, and than this share of the window.
 _SCALE_MM, _OF_WINDOW = 0.6, 0.35
@@ -36,11 +39,12 @@ _SIDE = 0.25
 
 @dataclass(frozen=True, eq=False)
 class Start:
-    """A solid to begin with; by_top: fitted by the outline of its top alone, which no shadow on the table touches."""
+    """A solid to begin with. by: what of it is looked for: its ``silhouette`` and what is seen of its top's outline; its ``top``'s outline
+    alone, which no shadow on the table touches; or the ``circles`` of foot and rim, as of what is clear."""
 
     kind: str
     values: np.ndarray
-    by_top: bool = False
+    by: Literal["silhouette", "top", "circles"] = "silhouette"
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -59,7 +63,7 @@ def fits_to_edges(
     picture: EdgePicture, starts: Sequence[Start], pose: Pose, height_mm: float, known: Sequence[SolidSeen] = ()
 ) -> list[SolidSeen | None]:
     """For each start the solid of its kind whose edges are seen nearest to it; None where too little of it is seen, where it runs away, and
-    where another, or one of those known, came to the same."""
+    where another, or one of those known, came to the same. All of them clear, or none."""
     first = np.zeros((len(starts), MOST_NUMBERS))
     for n, start in enumerate(starts):
         first[n, : len(start.values)] = start.values
@@ -67,6 +71,8 @@ def fits_to_edges(
     now = first.copy()
     left = np.flatnonzero(_are_possible(kinds, now, pose))
     deep = _deep_of_each(starts, now, left, pose, height_mm)
+    is_clear = bool(starts) and starts[0].by == "circles"
+    least = [share * (_CLEAR if is_clear else 1.0) for share in _LEAST]
     for round_, window in enumerate(_WINDOWS_MM):
         if not len(left):
             break
@@ -84,12 +90,12 @@ def fits_to_edges(
         share = np.bincount(curves.owner, weights=plain, minlength=count) / np.maximum(places, 1)
         seen = np.bincount(curves.owner, weights=plain > SEEN, minlength=count)
         now = now + _steps(curves, offset, np.where(plain > SEEN, plain, 0.0), window, count)
-        left = left[(share >= _LEAST[round_])[left] & (seen >= [2 * KINDS[k] for k in kinds])[left]]
+        left = left[(share >= least[round_])[left] & (seen >= [2 * KINDS[k] for k in kinds])[left]]
         far = np.abs(now - first)
         left = left[(_are_possible(kinds, now, pose) & (far[:, :2].max(axis=1) <= _RAN_MM) & (far[:, 2:4].max(axis=1) <= _GREW_MM))[left]]
         if round_ >= _SAME_FROM - 1:
             left = _distinct(starts, now, left, known)
-    found = rated(picture, [(starts[n].kind, now[n, : KINDS[starts[n].kind]]) for n in left], pose, height_mm)
+    found = (rated_clear if is_clear else rated)(picture, [(starts[n].kind, now[n, : KINDS[starts[n].kind]]) for n in left], pose, height_mm)
     by_number = dict(zip(left.tolist(), found, strict=True))
     return [by_number.get(n) for n in range(len(starts))]
 
@@ -100,10 +106,10 @@ def _are_possible(kinds: np.ndarray, values: np.ndarray, pose: Pose) -> np.ndarr
     return np.asarray(np.isfinite(values).all(axis=1) & is_large & ((kinds != "ball") | (values[:, 2] < 0.8 * pose.eye[2])))
 
 
-def _groups(starts: Sequence[Start], left: np.ndarray) -> list[tuple[str, bool, np.ndarray]]:
-    """(kind, by_top, which) of those that are left."""
-    keys = [(starts[n].kind, starts[n].by_top) for n in left]
-    return [(kind, by_top, np.array([n for n, key in zip(left, keys, strict=True) if key == (kind, by_top)])) for kind, by_top in sorted(set(keys))]
+def _groups(starts: Sequence[Start], left: np.ndarray) -> list[tuple[str, str, np.ndarray]]:
+    """(kind, by what, which) of those that are left."""
+    keys = [(starts[n].kind, starts[n].by) for n in left]
+    return [(*one, np.array([n for n, key in zip(left, keys, strict=True) if key == one])) for one in sorted(set(keys))]
 
 
 def _deep_of_each(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, pose: Pose, height_mm: float) -> np.ndarray:
@@ -126,11 +132,13 @@ def _deep_of_each(starts: Sequence[Start], values: np.ndarray, left: np.ndarray,
 def _curves(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, pose: Pose, height_mm: float, every: int) -> _Curves:
     parts: list[tuple[np.ndarray, ...]] = []
     unseen = np.zeros(len(starts))
-    for kind, by_top, chosen in _groups(starts, left):
+    for kind, by, chosen in _groups(starts, left):
         many = standing(kind, values[chosen, : KINDS[kind]], pose, height_mm, every)
         owner = chosen[many.solid]
-        if by_top and not many.is_flat:
+        if by != "silhouette" and not many.is_flat:
             parts.append((many.top, many.outward, many.top_moves, owner))
+            if by == "circles":
+                parts.append((many.base, many.outward, many.base_moves, owner))
             continue
         places, moves = many.silhouette
         parts.append((places, many.outward, moves, owner))

@@ -63,13 +63,13 @@ def solids_in(
     found = _well_seen(first)
     if k > _STANDS:
         again = [
-            Start(start.kind, start.values, by_top=True)
+            Start(start.kind, start.values, "top")
             for start, one in zip(starts, first, strict=True)
             if start.kind != "ball" and (one is None or one.seen < _PLAINLY)
         ]
         found += _well_seen(fits_to_edges(picture, again, pose, height_mm, found))
     boxes = sorted((s for s in found if s.kind == "rectangle" and s.seen >= _BANDED_SEEN), key=lambda s: -s.footprint.area)
-    drawn_in = [Start("rectangle", v, by_top=k > 1.0) for box in boxes[:_BANDED] for v in _but_a_band(box, picture)]
+    drawn_in = [Start("rectangle", v, "top" if k > 1.0 else "silhouette") for box in boxes[:_BANDED] for v in _but_a_band(box, picture)]
     found += _well_seen(fits_to_edges(picture, drawn_in, pose, height_mm, found))
     return sorted(found, key=lambda s: -s.seen)
 

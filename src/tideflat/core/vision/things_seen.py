@@ -10,7 +10,8 @@ import shapely
 
 from ..errors import FieldError
 from ..tolerances import LEAST_LIGHT
-from .edge_doubts import GOES_ON, HARDLY_DIFFERS
+from .clear_solids import clear_solid
+from .edge_doubts import CLEAR, GOES_ON, HARDLY_DIFFERS
 from .edge_support import EdgePicture, edge_picture
 from .ground import tell_apart
 from .look import Look, share
@@ -104,6 +105,9 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
                 things.append(ThingSeen(plainest.silhouette, plainest.footprint, plainest, tuple(doubts)))
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
         things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (HARDLY_DIFFERS,)))
+    if all(t.foot.is_empty for t in things):
+        clear = clear_solid(rgb, found, box, picture, height_mm)
+        things = things if clear is None else [ThingSeen(clear.silhouette, clear.footprint, clear, (CLEAR,))]
     strange = [t for k, t in enumerate(things) if not k or t.solid is not None or _is_strange(t.silhouette, look)]
     # what comes in at the picture's edge with no plain edge of its own is the table's
     things = [t for t in strange if not touches_border(t.silhouette, flat) or _comes_in(t, flat)] or strange

@@ -19,7 +19,7 @@ from shapely.affinity import rotate
 from ..camera.equivalence import FULL_DIAGONAL_MM
 from ..errors import FieldError
 from ..formats.photograph import Photograph
-from .edge_doubts import OF_SHADOW
+from .edge_doubts import CLEAR, OF_SHADOW
 from .ground import tell_apart
 from .measure import BESIDE_MM, Measured, measure_in, sheet_in
 from .outlined import parts_of, stood_down
@@ -38,6 +38,8 @@ _WELL_MM, _MOST_HEIGHTS, _TELLING = 1.5, 3, 0.01
 _NEAR_MM, _LIKE = 20.0, 0.35
 #: Sizes that two pictures tell so nearly alike, mm or share, are sure.
 _SAME_MM, _SAME_SHARE = 1.5, 0.01
+#: Faint circles that lie so near each other, mm, in both are of one glass.
+_CLEAR_MM = 4.0
 #: Sizes that are told so nearly alike, mm or share, were seen by one lens.
 _LENT_MM, _LENT_SHARE = 2.0, 0.02
 #: Grid of the first look, pixels a mm.
@@ -72,7 +74,7 @@ def measure_both(first: Photograph, second: Photograph, sheet: str = "a4", heigh
     if not own:  # nothing to lay over the first photograph: it says why
         return measure_in(first, pictures[0].found, sheet, height_mm)
     turn = min(turns, key=lambda t: _mismatch(own, others, t))
-    told = tuple(_combined(thing, _twin(thing, others, turn), lent=lent) for thing in own)
+    told = tuple(_combined(thing, _twin(thing, others, turn), lent=lent, turn=turn) for thing in own)
     if not is_solved:
         told = tuple(replace(thing, why=(*thing.why, _AGREES_NOT), error_mm=None) for thing in told)
     return told
@@ -235,7 +237,7 @@ def _twin(thing: Measured, others: Sequence[Measured], turn: float) -> Measured 
     return others[min(near)[1]] if near else None
 
 
-def _combined(thing: Measured, twin: Measured | None, *, lent: int | None = None) -> Measured:
+def _combined(thing: Measured, twin: Measured | None, *, lent: int | None = None, turn: float = 0.0) -> Measured:
     """The surer of the two; where both doubt its edges and tell the same, that is an answer. A sheet of another size than was said makes
     both alike wrong: doubts of sheet and camera stay. lent: which of them, 0 or 1, was worked out with the other's focal length; that holds
     where both come out alike: between them someone may have zoomed."""
@@ -247,6 +249,9 @@ def _combined(thing: Measured, twin: Measured | None, *, lent: int | None = None
         return thing
     if twin.is_sure:
         return replace(twin, corners=thing.corners, traced=thing.traced, place_mm=thing.place_mm, shadow=thing.shadow)
+    apart_mm = float(np.linalg.norm(_turned(np.array(twin.place_mm), turn) - thing.place_mm))
+    if CLEAR in thing.why and (CLEAR not in twin.why or apart_mm > _CLEAR_MM):
+        return thing  # a glass is told by faint circles: only where they are again is it one
     if all(any(why in OF_SHADOW for why in told.why) for told in (thing, twin)):
         return thing  # a shadow on the table is alike from everywhere: that both tell the same does not make it the thing
     if _are_alike(thing, twin, _SAME_MM, _SAME_SHARE):
