@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import product
 
 import cv2
 import numpy as np
@@ -91,7 +90,8 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
             colours = np.zeros((1, 3), np.float32)
         else:
             colours = _table_colours(np.log(ratio), zone)
-        off, left = _nearest(ratio, colours, lines)
+        off, left = np.full((h, w), np.inf, np.float32), np.ones((h, w), np.float32)
+        off[zone], left[zone] = _nearest(ratio[zone], colours, lines)
         noise = 1.48 * float(np.median(off[zone]))
         brighter = max(_LEAST_BRIGHTER[kind], _SPREADS * spread_m) if len(colours) == 1 else _LEAST_BRIGHTER["table"]
         by_colour = zone & (off > max(_LEAST_CHROMA[kind], _SPREADS * noise))
@@ -175,14 +175,19 @@ def _table_colours(log: np.ndarray, zone: np.ndarray) -> np.ndarray:
 
 
 def _nearest(ratio: np.ndarray, colours: np.ndarray, lines: tuple[ShadowLine, ...]) -> tuple[np.ndarray, np.ndarray]:
-    """((h, w) how far from the ground in any light, (h, w) share of the light left), by whichever of the ground's colours (k, 3), log
-    ratios, fits best."""
-    best, left = np.full(ratio.shape[:2], np.inf, np.float32), np.ones(ratio.shape[:2], np.float32)
-    for colour, line in product(colours, lines):
-        off, share = line.off(ratio / np.exp(colour).astype(ratio.dtype))
-        over = off + np.maximum(0.0, np.log(np.maximum(share, LEAST_LIGHT)) - _OVER)
-        nearer = over < best
-        best, left = np.where(nearer, over, best), np.where(nearer, share, left)
+    """((n,) how far places (n, 3) are from the ground in any light, (n,) share of the light left), by whichever of the ground's colours
+    (k, 3), log ratios, fits best."""
+    best, left = np.full(len(ratio), np.inf, np.float32), np.ones(len(ratio), np.float32)
+    channels = [np.ascontiguousarray(ratio[:, k]) for k in range(3)]
+    logs = [np.log(np.maximum(c, LEAST_LIGHT)) for c in channels]
+    for colour in colours.astype(np.float32):
+        own = [c * np.exp(-by) for c, by in zip(channels, colour, strict=True)]
+        own_logs = [log - by for log, by in zip(logs, colour, strict=True)]
+        for line in lines:
+            off, share = line.off_channels(own, own_logs)
+            over = off + np.maximum(0.0, np.log(np.maximum(share, LEAST_LIGHT)) - _OVER)
+            nearer = over < best
+            best, left = np.where(nearer, over, best), np.where(nearer, share, left)
     return best, left
 
 

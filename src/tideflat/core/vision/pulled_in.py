@@ -10,7 +10,7 @@ import shapely
 from ..tolerances import ROUNDING
 from .dark_sides import ring_of
 from .edge_doubts import EdgeSeen
-from .edge_support import EdgePicture, asked
+from .edge_support import EdgePicture, asked_of_each
 
 #: Less of an outline than this soft, and nothing is drawn in.
 _LEAST_SOFT = 0.03
@@ -61,10 +61,12 @@ def pulled_in(
 def _first_edge(picture: EdgePicture, outline: shapely.Polygon, places: np.ndarray, outward: np.ndarray, centres: np.ndarray) -> np.ndarray:
     """(n,) mm inward of each place to the first of the plain edges that stands out of the shadow's own slope, NaN where none does. A thin
     thing's other side is not on the way."""
-    every = [asked(picture, places - centre * outward, outward, _WINDOW_MM, _DEEP_MM) for centre in centres]
     ahead = np.array([places - (centre + _WINDOW_MM + _DEEP_MM) * outward for centre in centres])
     on_the_way = np.logical_and.accumulate(shapely.contains_xy(outline, ahead[..., 0], ahead[..., 1]), axis=0)
     on_the_way[0] = True
+    on_the_way = on_the_way[on_the_way.any(axis=1)]
+    centres = centres[: len(on_the_way)]
+    every = asked_of_each(picture, [(places - centre * outward, outward) for centre in centres], _WINDOW_MM, [_DEEP_MM] * len(centres))
     steps = np.where(on_the_way, [a.step for a in every], np.nan)
     stands_out = (
         (np.array([a.plain for a in every]) >= _PLAIN)

@@ -35,18 +35,18 @@ class ShadowLine:
 
     def off(self, ratio: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """((...) how far ratios (..., 3) are from the line, as a share of their light; (...) share of the light left, by the mean)."""
-        # channel by channel: sums along a last axis of three are slow, and this is asked of every pixel
-        channels = [ratio[..., k] for k in range(3)]
+        channels = [np.ascontiguousarray(ratio[..., k]) for k in range(3)]
+        return self.off_channels(channels, [np.log(np.maximum(c, ROUNDING)) for c in channels])
+
+    def off_channels(self, channels: list[np.ndarray], logs: list[np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
+        """The same of three channels and their logarithms: this is asked of every pixel, of each of a table's colours."""
         left = (channels[0] + channels[1] + channels[2]) / 3
+        # what is darker than the darkest shadow is compared with it, as dark as it is: only how the channels differ counts
         dark = 1 - np.clip(left, self.deepest, 1.0)
-        # what is darker than the darkest shadow is compared with it, as dark as it is
-        deeper = np.minimum(left, self.deepest) / self.deepest
-        logs = [
-            np.log(np.maximum(channel, ROUNDING) / np.maximum((1 - dark * way) * deeper, ROUNDING))
-            for channel, way in zip(channels, self.way.astype(ratio.dtype), strict=True)
-        ]
-        mean = (logs[0] + logs[1] + logs[2]) / 3
-        return np.sqrt(sum((log - mean) ** 2 for log in logs)), left
+        apart = [log - np.log(np.maximum(1 - dark * way, ROUNDING)) for log, way in zip(logs, self.way.astype(left.dtype), strict=True)]
+        mean = (apart[0] + apart[1] + apart[2]) / 3
+        apart = [(a - mean) ** 2 for a in apart]
+        return np.sqrt(apart[0] + apart[1] + apart[2]), left
 
 
 #: Shadows where nothing is known of them.
@@ -73,16 +73,7 @@ def _line_of(ratio: np.ndarray, is_soft: np.ndarray, seed: int = 0) -> tuple[Sha
     places, dark = ratio[fit], 1 - left[fit]
     ways = (1 - places) / np.maximum(dark, ROUNDING)[:, None]
     tried = np.concatenate([np.ones((1, 3)), ways[random.permutation(len(ways))[:_TRIED]]])
-    best, found = -1.0, NEUTRAL.way
-    for way in tried:
-        tint = _tint(way)
-        if tint is None or abs(tint[1]) > _MOST_GREEN or np.abs(tint).max() > _MOST_CHROMA:
-            continue
-        near = _near(places, dark, way)
-        held = np.bincount(np.minimum((dark[near] * _PARTS).astype(int), _PARTS - 1), minlength=_PARTS) >= _LEAST_IN_PART
-        support = float(held.sum()) + 2.0 * float(near.mean()) - _TINT_COSTS * float(np.abs(tint).max())
-        if support > best:
-            best, found = support, way
+    found = _best_supported(places, dark, tried)
     for _ in range(4):
         near = _near(places, dark, found)
         if near.sum() < 30:
@@ -96,6 +87,23 @@ def _line_of(ratio: np.ndarray, is_soft: np.ndarray, seed: int = 0) -> tuple[Sha
     return ShadowLine(found, min(deepest, 1 - 0.02)), int(held.sum())
 
 
+def _best_supported(places: np.ndarray, dark: np.ndarray, tried: np.ndarray) -> np.ndarray:
+    """Of the ways tried (t, 3) the one that most of the places lie along, in most of its parts; neutral where none is a light's."""
+    tints = [_tint(way) for way in tried]
+    able = [n for n, tint in enumerate(tints) if tint is not None and abs(tint[1]) <= _MOST_GREEN and np.abs(tint).max() <= _MOST_CHROMA]
+    if not able:
+        return NEUTRAL.way
+    part = np.minimum((dark * _PARTS).astype(int), _PARTS - 1)
+    support = []
+    for n in able:
+        near = _near(places, dark, tried[n])
+        held = np.bincount(part[near], minlength=_PARTS) >= _LEAST_IN_PART
+        tint = tints[n]
+        support.append(float(held.sum()) + 2.0 * float(near.mean()) - _TINT_COSTS * float(np.abs(tint).max() if tint is not None else 0))
+    best = int(np.argmax(support))
+    return np.asarray(tried[able[best]] if support[best] > -1.0 else NEUTRAL.way)
+
+
 def _tint(way: np.ndarray) -> np.ndarray | None:
     """(3,) log colour of a deep shadow against its light, its mean 0; None where it would be none."""
     deep = 1 - 0.8 * way
@@ -103,5 +111,9 @@ def _tint(way: np.ndarray) -> np.ndarray | None:
 
 
 def _near(places: np.ndarray, dark: np.ndarray, way: np.ndarray) -> np.ndarray:
-    on = 1 - dark[:, None] * way
-    return (on > 0).all(axis=1) & (np.linalg.norm(places - on, axis=1) < _NEAR * (0.15 + (1 - dark)) * 1.7)  # type: ignore[no-any-return]
+    square, is_lit = 0.0, True
+    for k in range(3):  # sums along a last axis of three are slow
+        on = 1 - dark * way[k]
+        is_lit = is_lit & (on > 0)
+        square = square + (places[:, k] - on) ** 2
+    return np.asarray(is_lit & (square < (_NEAR * (0.15 + (1 - dark)) * 1.7) ** 2))

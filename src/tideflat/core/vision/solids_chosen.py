@@ -20,10 +20,16 @@ _TOP_LESS = 0.3
 #: Of a smaller solid's outline so much runs along the larger's where the rest is its shadow; a shadow leaves less of the light than this;
 #: is so much less strange than the thing, or so dark that nothing is told.
 _ALONG, _SHADED, LESS_STRANGE, BLACK = 0.3, 0.78, 0.55, 0.3
+#: What is darker than this by a shadow is no stranger (log) to its ground than that, whatever casts it: a red stripe is.
+_OF_SHADE = ((BLACK, 0.8), (0.5, 0.25))
 #: A solid of which so much is seen is sure of its outline.
 SURE = 0.84
 #: Of a tall thing so much of its top's outline lies within its silhouette; seen so well, and its silhouette so well, it is sure too.
 _TALL, _TOP_PLAIN, _OUTER_PLAIN = 0.3, 0.9, 0.72
+#: So much of a smaller solid lies within a larger that may be it and its shadow.
+_HELD = 0.97
+#: What a larger one has more is nothing where it is narrower than this, mm, and its edge's blur.
+_NARROW_MM = 0.8
 #: Sizes so far apart, mm, are two answers.
 _APART_MM = 1.5
 #: Past a corner an edge is looked for so far, mm, in steps of so much; so much of it, and it runs on.
@@ -66,13 +72,14 @@ def _same_place(one: SolidSeen, other: SolidSeen) -> bool:
 
 
 def _holds(larger: SolidSeen, smaller: SolidSeen) -> bool:
-    return bool(larger.silhouette.buffer(1.5).contains(smaller.silhouette))
+    """Whether nearly all of the smaller one lies within the larger: one side may be told better by either."""
+    return share(smaller.silhouette, larger.silhouette) > _HELD
 
 
 def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
     """Whether what a larger solid has beside a smaller one is ground, or shadow."""
     rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
-    if rest.area < 0.01 * larger.silhouette.area:
+    if rest.buffer(-_NARROW_MM / 2).is_empty:
         return False
     if look.covered(smaller.silhouette) > 0.6 and look.covered(rest) < COVERED:
         return True
@@ -86,7 +93,8 @@ def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> b
 def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look) -> bool:
     left, off = look.light(rest)
     _, own = look.light(thing.buffer(-1.0))
-    return left < _SHADED and (left < BLACK or off < LESS_STRANGE * own)
+    most = max((off for least, off in _OF_SHADE if left < least), default=0.0)
+    return left < _SHADED and off < max(LESS_STRANGE * own, most)
 
 
 def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:
