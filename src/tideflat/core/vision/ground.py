@@ -48,6 +48,8 @@ class Ground:
     off: np.ndarray
 
 
+#: Round a part of a mask so much is kept in sight, mm.
+_ROOM_MM = 4.0
 #: Pixels that a smooth light is fitted to.
 _SAMPLES = 20_000
 
@@ -63,7 +65,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     """The thing on or beside the sheet. Paper and table are each fitted with smooth light; a place is ground where it is paper, or one of
     the table's colours, in light or in shadow, and thing where its colour lies off the line between both, where it is brighter than the
     ground in full light, or darker than any shadow. Grey things are told by their sharp edges."""
-    log = np.log(np.maximum(linear(cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))), LEAST_LIGHT))
+    log = _log_light(flat)
     h, w = log.shape[:2]
     x = flat.left + (np.arange(w) + 0.5) / flat.per_mm
     y = flat.far - (np.arange(h) + 0.5) / flat.per_mm
@@ -84,15 +86,16 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
         if zone.sum() < 400:
             continue
         fit, _, spread_m = _fitted(log, grid, zone, bright=kind == "paper")
-        ratio = np.exp(calm - _smooth(fit, grid))
+        logs = calm[zone] - _smooth(fit, grid)[zone]
+        ratio = np.exp(logs)
         if kind == "paper":
-            lines = shadow_lines_of(ratio[zone], is_soft[zone])
+            lines = shadow_lines_of(ratio, is_soft[zone])
             colours = np.zeros((1, 3), np.float32)
         else:
-            colours = _table_colours(np.log(ratio), zone)
+            colours = _table_colours(logs, zone)
         off, left = np.full((h, w), np.inf, np.float32), np.ones((h, w), np.float32)
-        off[zone], left[zone] = _nearest(ratio[zone], colours, lines)
-        noise = 1.48 * float(np.median(off[zone]))
+        off[zone], left[zone] = found = _nearest(ratio, logs, colours, lines)
+        noise = 1.48 * float(np.median(found[0]))
         brighter = max(_LEAST_BRIGHTER[kind], _SPREADS * spread_m) if len(colours) == 1 else _LEAST_BRIGHTER["table"]
         by_colour = zone & (off > max(_LEAST_CHROMA[kind], _SPREADS * noise))
         over, strange = np.where(zone, left, over), np.where(zone, off, strange)
@@ -101,9 +104,9 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
         # A thing throws its own colour into its shadow: what is darker than the ground, and far less coloured than a thing near it, is
         # that.
         by_colour &= (left > _TINTED_LEFT) | (off > _TINTED * cv2.dilate(cv2.erode(strong, about), far_about))
-        bright = zone & (np.log(left) > brighter) & ~by_colour
+        bright = zone & (left > np.exp(brighter)) & ~by_colour
         sure |= by_colour | sharp_parts(bright, zone, over, step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
-        vague |= zone & (np.log(left) < -np.maximum(0.10, _SPREADS * spread_m))
+        vague |= zone & (left < np.exp(-max(0.10, _SPREADS * spread_m)))
     known = flat.known
     # a thing may lie across the sheet's edge: the strip that belongs to neither is bridged where both sides are the thing
     strip = known & ~well_in & ~well_out
@@ -117,11 +120,17 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
 
 def paper_light(flat: Flat) -> np.ndarray:
     """(h, w, 3): linear light that paper has over a flattened picture of the sheet."""
-    log = np.log(np.maximum(linear(cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))), LEAST_LIGHT))
+    log = _log_light(flat)
     grid = _grid(flat)
     if flat.known.sum() < 400:
         return np.full((*flat.known.shape, 3), 0.9, np.float32)
     return np.exp(_smooth(_fitted(log, grid, flat.known, bright=True)[0], grid, most=1.6)).astype(np.float32)  # type: ignore[no-any-return]
+
+
+def _log_light(flat: Flat) -> np.ndarray:
+    """(h, w, 3) float32: log of linear light, a little smoothed."""
+    smooth = cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))
+    return np.asarray(cv2.LUT(smooth, np.log(np.maximum(decoded_array(np.arange(256) / 255), LEAST_LIGHT)).astype(np.float32)))
 
 
 def _grid(flat: Flat) -> tuple[np.ndarray, np.ndarray]:
@@ -134,15 +143,17 @@ def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: flo
     """Without what hangs on a thing, darker than the ground and far less strange to it than most of the thing: shadow in the light of
     another lamp, or in the thing's own colour. off: how far from the ground in any light; infinite where that is not known."""
     kept = mask.copy()
-    for part in each_part(mask):
-        known = part & np.isfinite(off)
+    for where, part in each_part(mask, int(_ROOM_MM * per_mm) + 2):
+        known = part & np.isfinite(off[where])
         if not known.any():
             continue
-        usual = float(np.percentile(off[known], _USUAL))
-        hangs = known & (off < _HANGS * usual) & (over < _DARKER)
+        usual = float(np.percentile(off[where][known], _USUAL))
+        if usual <= _PLAINLY:
+            continue
+        hangs = known & (off[where] < _HANGS * usual) & (over[where] < _DARKER)
         left = cleaned(part & ~hangs, per_mm)
-        if usual > _PLAINLY and left.sum() > 0.4 * part.sum():
-            kept[part] = (left & part)[part]
+        if left.sum() > 0.4 * part.sum():
+            kept[where] &= left | ~part
     return kept
 
 
@@ -153,11 +164,12 @@ def _calm(log: np.ndarray, per_mm: float) -> np.ndarray:
     return np.asarray(chroma + mean)
 
 
-def _table_colours(log: np.ndarray, zone: np.ndarray) -> np.ndarray:
-    """(k, 3) log ratios: colours that the table shows all over. What is found in one place only is a thing, its shadow or a highlight."""
+def _table_colours(logs: np.ndarray, zone: np.ndarray) -> np.ndarray:
+    """(k, 3) log ratios: colours that the table shows all over. What is found in one place only is a thing, its shadow or a highlight.
+    logs (n, 3): of the zone's places."""
     places = np.flatnonzero(zone)
-    places = places[:: len(places) // _SAMPLES + 1]
-    values = log.reshape(-1, 3)[places].astype(np.float32)
+    every = len(places) // _SAMPLES + 1
+    places, values = places[::every], logs[::every].astype(np.float32)
     cv2.setRNGSeed(1)
     stop = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_MAX_ITER, 24, 0.005)
     _, labels, middles = cv2.kmeans(values, _COLOURS, np.empty((len(values), 1), np.int32), stop, 2, cv2.KMEANS_PP_CENTERS)
@@ -174,15 +186,14 @@ def _table_colours(log: np.ndarray, zone: np.ndarray) -> np.ndarray:
     return np.array(kept) if kept else np.zeros((1, 3), np.float32)
 
 
-def _nearest(ratio: np.ndarray, colours: np.ndarray, lines: tuple[ShadowLine, ...]) -> tuple[np.ndarray, np.ndarray]:
+def _nearest(ratio: np.ndarray, logs: np.ndarray, colours: np.ndarray, lines: tuple[ShadowLine, ...]) -> tuple[np.ndarray, np.ndarray]:
     """((n,) how far places (n, 3) are from the ground in any light, (n,) share of the light left), by whichever of the ground's colours
-    (k, 3), log ratios, fits best."""
+    (k, 3), log ratios, fits best. logs (n, 3): of the ratios."""
     best, left = np.full(len(ratio), np.inf, np.float32), np.ones(len(ratio), np.float32)
-    channels = [np.ascontiguousarray(ratio[:, k]) for k in range(3)]
-    logs = [np.log(np.maximum(c, LEAST_LIGHT)) for c in channels]
+    channels, by_channel = ([np.ascontiguousarray(a[:, k]) for k in range(3)] for a in (ratio, logs))
     for colour in colours.astype(np.float32):
         own = [c * np.exp(-by) for c, by in zip(channels, colour, strict=True)]
-        own_logs = [log - by for log, by in zip(logs, colour, strict=True)]
+        own_logs = [log - by for log, by in zip(by_channel, colour, strict=True)]
         for line in lines:
             off, share = line.off_channels(own, own_logs)
             over = off + np.maximum(0.0, np.log(np.maximum(share, LEAST_LIGHT)) - _OVER)
@@ -193,11 +204,17 @@ def _nearest(ratio: np.ndarray, colours: np.ndarray, lines: tuple[ShadowLine, ..
 
 def _smooth(fit: np.ndarray, grid: tuple[np.ndarray, np.ndarray], most: float = np.inf) -> np.ndarray:
     """The quadratic with coefficients (6, 3) of 1, x, y, x^2, xy, y^2 over the grid, (h, w, 3) float32; no term counts for more than ``most``."""
-    x, y = grid
-    along = np.stack([np.ones_like(x), np.clip(x, -most, most), np.clip(x * x, -most, most)], axis=-1) @ fit[[0, 1, 3]]
-    away = np.stack([np.clip(y, -most, most), np.clip(y * y, -most, most)], axis=-1) @ fit[[2, 5]]
-    mixed = np.clip(np.multiply.outer(y, x), -most, most)
-    return np.asarray((along[None] + away[:, None] + mixed[..., None] * fit[4]).astype(np.float32))
+    x, y = (np.clip(axis, -most, most) for axis in grid)
+    xx, yy = (np.minimum(axis * axis, most) for axis in grid)
+    along = np.stack([np.ones_like(x), x, xx], axis=-1) @ fit[[0, 1, 3]]
+    away = np.stack([y, yy], axis=-1) @ fit[[2, 5]]
+    mixed = np.multiply.outer(grid[1], grid[0])
+    if np.isfinite(most):
+        np.clip(mixed, -most, most, out=mixed)
+    smooth = mixed[..., None] * fit[4]
+    smooth += along[None]
+    smooth += away[:, None]
+    return np.asarray(smooth)
 
 
 def _fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarray, *, bright: bool) -> tuple[np.ndarray, float, float]:
@@ -218,7 +235,7 @@ def _fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarr
         fit[:] = 0
         fit[columns] = solved
         off = values - rows @ fit
-        size = np.linalg.norm(off, axis=1)
+        size = np.sqrt(np.einsum("ij,ij->i", off, off))
         limit = max(0.03, 2.8 * float(np.median(size[kept])))
         kept = size < limit
         if bright:  # shadow on paper is no part of its light
@@ -238,11 +255,11 @@ def _with_greys(sure: np.ndarray, vague: np.ndarray, step: np.ndarray, per_mm: f
     if not dark.any():
         return opened
     near, added = cv2.dilate(step, np.ones((5, 5), np.uint8)), opened.copy()
-    for part in each_part(dark):
+    for where, part in each_part(dark):
         area = int(part.sum())
-        if area < 60 * per_mm**2 or (opened & part).sum() > 0.5 * area:
+        if area < 60 * per_mm**2 or (opened[where] & part).sum() > 0.5 * area:
             continue  # mostly told by its colour: the rest is its shadow
-        steps = near[rim_of(part)]
+        steps = near[where][rim_of(part)]
         if np.median(steps) > 0.12 and np.percentile(steps, 25) > 0.06:
-            added |= part
+            added[where] |= part
     return added

@@ -7,6 +7,8 @@ from collections.abc import Iterator
 import cv2
 import numpy as np
 
+Window = tuple[slice, slice]
+
 #: Half of the border of what is brighter than the ground makes at least this share of its step within so many pixels, or it is a light's
 #: reflection.
 _SHARP, _EDGE_PX, _FAINT_STEP, _PLAIN_STEP = 0.3, 3.0, 0.4, 0.6
@@ -26,28 +28,30 @@ def _is_sharp(step: np.ndarray, over: np.ndarray, per_mm: float) -> bool:
 def sharp_parts(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
     """Without the parts that fade into the rest of their zone, as a lamp does that a glossy table mirrors."""
     kept = np.zeros_like(mask)
-    for part, is_sharp in _parts_by_rim(cleaned(mask, per_mm), zone, over, step, per_mm):
+    for where, part, is_sharp in _parts_by_rim(cleaned(mask, per_mm), zone, over, step, per_mm):
         if is_sharp:
-            kept |= part
+            kept[where] |= part
     return kept
 
 
 def _parts_by_rim(
     mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float
-) -> Iterator[tuple[np.ndarray, bool]]:
-    """Every part of a mask, and whether its border, where that lies within its zone, is sharp."""
+) -> Iterator[tuple[Window, np.ndarray, bool]]:
+    """Every part of a mask, as ``each_part`` gives it, and whether its border, where that lies within its zone, is sharp."""
     inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
     near = cv2.dilate(step, np.ones((3, 3), np.uint8))
-    for part in each_part(mask):
-        rim = rim_of(part) & inner
-        yield part, bool(rim.any()) and _is_sharp(near[rim], over[part], per_mm)
+    for where, part in each_part(mask):
+        rim = rim_of(part) & inner[where]
+        yield where, part, bool(rim.any()) and _is_sharp(near[where][rim], over[where][part], per_mm)
 
 
-def each_part(mask: np.ndarray) -> Iterator[np.ndarray]:
-    """(h, w) bool of every part that hangs together."""
-    count, labels = cv2.connectedComponents(mask.astype(np.uint8))
+def each_part(mask: np.ndarray, room: int = 2) -> Iterator[tuple[Window, np.ndarray]]:
+    """Every part that hangs together: the window of the mask that holds it, with so much room about it, and which of its pixels are its."""
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8))
     for k in range(1, count):
-        yield labels == k
+        x, y, w, h = (int(v) for v in stats[k, :4])
+        where = np.s_[max(0, y - room) : y + h + room, max(0, x - room) : x + w + room]
+        yield where, labels[where] == k
 
 
 def rim_of(part: np.ndarray) -> np.ndarray:
@@ -58,10 +62,12 @@ def but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: 
     """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. What stands
     out of one sharply is kept. over: light against the ground's, by the mean."""
     kept = mask.copy()
-    for part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm):
-        if float(np.median(over[part])) > _BRIGHTER and not is_sharp:
-            kept &= ~part
-            kept |= _standing_out(part, step, per_mm)
+    for where, part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm):
+        if float(np.median(over[where][part])) > _BRIGHTER and not is_sharp:
+            whole = np.zeros_like(kept)
+            whole[where] = part
+            kept &= ~whole
+            kept |= _standing_out(whole, step, per_mm)
     return kept
 
 

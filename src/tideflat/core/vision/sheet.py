@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import chain, product
+from itertools import product
 
 import cv2
 import numpy as np
@@ -29,8 +29,8 @@ LEAST_SHARE = 0.015
 MOST_SKEW = 0.07
 #: Corners that fit worse than this are looked at again, edge by edge, by these parts of each; so much better it must become.
 _ILL_SKEW, _PARTS_REACH, _BETTER, _PARTS = 0.008, 5.0, 0.4, ((0.0, 0.45), (0.55, 1.0), (0.25, 0.75), (0.0, 0.7), (0.3, 1.0))
-#: A sheet of which more than this is plainly edged need not be looked for by regions.
-_PLAINLY = 0.85
+#: A sheet of which more than this is plainly edged need not be looked for by lines, and by regions.
+_AT_ONCE, _PLAINLY = 0.93, 0.85
 #: Light along an edge, log, is even within this; how much it counts that it is not, and how pale (log of the least channel) the sheet is.
 _EVEN, _UNEVEN_COUNTS, _PALE_COUNTS = 0.12, 0.5, 0.3
 #: Share of the four edges along which it is plainly brighter inside than outside.
@@ -64,8 +64,9 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     palest = cv2.GaussianBlur(small.min(axis=2), (0, 0), 1.0)
     best: tuple[float, np.ndarray] | None = None
     tried: set[tuple[int, ...]] = set()
-    for ways in (chain(_quadrilaterals(small, light), quadrilaterals_of_lines(light)), quadrilaterals_of_regions(light)):
-        for corners in map(_clockwise, ways):
+    ways = ((_quadrilaterals(small, light), _AT_ONCE), (quadrilaterals_of_lines(light), _PLAINLY), (quadrilaterals_of_regions(light), 0.0))
+    for found, enough in ways:  # each takes a while, and finds what those before it do not
+        for corners in map(_clockwise, found):
             place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
             if place in tried:
                 continue
@@ -73,7 +74,7 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
             rated = _rated(corners, light, palest, kind, focal_35mm)
             if rated is not None and (best is None or rated > best[0]):
                 best = (rated, corners)
-        if best is not None and _edge_share(best[1], light) > _PLAINLY:
+        if best is not None and _edge_share(best[1], light) > enough:
             break
     if best is None:
         return None

@@ -14,7 +14,7 @@ from ..tolerances import ROUNDING
 from .rectified import Flat
 
 #: Circles are looked for at so many pixels a mm, of these radii, mm; so complete they are at least; so many are given.
-_PER_MM, _RADII, _PERFECT, _MOST_CIRCLES = 1.0, (11.0, 165.0), 0.55, 8
+_PER_MM, _RADII, _PERFECT, _MOST_CIRCLES = 0.7, (11.0, 165.0), 0.55, 8
 #: Gradients (OpenCV's Scharr units) that count as edges: plain ones first.
 _GRADIENTS = (240.0, 90.0)
 #: Rectangles: ways of a region's lines that are tried, lines a way, how many of the plainest are given, and what share of the best is
