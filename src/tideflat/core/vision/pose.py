@@ -6,12 +6,14 @@ perspective gives two conditions on the focal length, when pixels are square and
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
 from ..camera.equivalence import FULL_DIAGONAL_MM
+from ..tolerances import DIFFERENCE, ROUNDING, SAME_NUMBER
 
 #: Focal length over the picture's long side that is taken when neither the camera nor the perspective tells: about a phone's main lens.
 USUAL_FOCAL = 0.76
@@ -22,6 +24,8 @@ TELLING_TILT_DEG = 9.0
 _NOTED_SHARE, _CORNER_PX = 0.03, 0.4
 #: Steps of the refinement at the most; and how far it may take the focal length from the first solution.
 _MOST_STEPS, _NEAR_FIRST = 60, 0.5
+#: How much a step is damped at first, and by how much more where it leads uphill.
+_DAMPING, _LESS = 1e-3, 5.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,25 +76,26 @@ def pose_of(
 
 def _refined(pose: Pose, plane: np.ndarray, corners: np.ndarray, middle: np.ndarray) -> Pose:
     """The same seen so that the corners fit best; as it is where that does not settle, or the sheet is no sheet of that size."""
-    from scipy.optimize import least_squares  # takes a while to load, and is needed once a photograph
-
     spin, shift = pose.turned, -pose.turned @ pose.eye
-    start = np.concatenate([cv2.Rodrigues(spin)[0].ravel(), shift / shift[2], [np.log(shift[2]), 0.0]])
+    start = np.concatenate([cv2.Rodrigues(spin)[0].ravel(), shift[:2] / shift[2], [np.log(shift[2]), 0.0]])
     points = np.column_stack([plane, np.zeros(4)])
     frees = pose.focal_from != "usual"
     noted = _CORNER_PX / _NOTED_SHARE if pose.focal_from == "camera" else 0.0
 
     def seen(values: np.ndarray) -> tuple[np.ndarray, np.ndarray, float]:
-        return cv2.Rodrigues(values[:3])[0], values[3:6] * np.exp(values[6]), pose.focal_px * float(np.exp(values[7] if frees else 0.0))
+        place = np.array([*values[3:5], 1.0]) * np.exp(values[5])
+        return cv2.Rodrigues(values[:3])[0], place, pose.focal_px * float(np.exp(values[6]) if frees else 1.0)
 
     def miss(values: np.ndarray) -> np.ndarray:
         turned, place, focal = seen(values)
         there = points @ turned.T + place
-        return np.append((there[:, :2] / there[:, 2:] * focal + middle - corners).ravel(), noted * values[7])
+        return np.append((there[:, :2] / there[:, 2:] * focal + middle - corners).ravel(), noted * values[6])
 
-    found = least_squares(miss, start, x_scale="jac", max_nfev=_MOST_STEPS)
-    turned, place, focal = seen(found.x)
-    if not found.success or (place[2] <= 0) or not _NEAR_FIRST < focal / pose.focal_px < 1 / _NEAR_FIRST:
+    values = _least_squares(miss, start)
+    if values is None:
+        return pose
+    turned, place, focal = seen(values)
+    if (place[2] <= 0) or not _NEAR_FIRST < focal / pose.focal_px < 1 / _NEAR_FIRST:
         return pose
     eye = -turned.T @ place
     if eye[2] <= 0:
@@ -98,6 +103,31 @@ def _refined(pose: Pose, plane: np.ndarray, corners: np.ndarray, middle: np.ndar
     tilt = float(np.degrees(np.arccos(min(1.0, abs(turned[2, 2])))))
     skew = _skew(pose.plane_to_pixel, middle, focal)
     return Pose(pose.plane_to_pixel, eye, focal, pose.focal_from, tilt, skew, turned)
+
+
+def _least_squares(miss: Callable[[np.ndarray], np.ndarray], start: np.ndarray) -> np.ndarray | None:
+    """What makes ``miss`` least in the sum of its squares, from ``start`` on; None where that does not settle.
+
+    Source: K. Levenberg, "A method for the solution of certain non-linear problems in least squares", Quarterly of Applied Mathematics 2,
+    1944, damped by the squares' own scale (D. Marquardt, SIAM Journal 11, 1963)."""
+    values, off, damping = start, miss(start), _DAMPING
+    for _ in range(_MOST_STEPS):
+        slopes = np.column_stack([(miss(values + step) - miss(values - step)) / (2 * DIFFERENCE) for step in DIFFERENCE * np.eye(len(values))])
+        squares, downhill = slopes.T @ slopes, slopes.T @ off
+        held = np.diag(np.maximum(np.diag(squares), ROUNDING))
+        while damping < 1 / ROUNDING:
+            step = np.linalg.solve(squares + damping * held, -downhill)
+            tried = miss(values + step)
+            if np.isfinite(tried).all() and tried @ tried < off @ off:
+                break
+            damping *= _LESS
+        else:
+            return values  # no step makes it less: it is there
+        gained = off @ off - tried @ tried
+        values, off, damping = values + step, tried, damping / _LESS
+        if gained <= SAME_NUMBER + ROUNDING * float(off @ off):
+            return values
+    return None
 
 
 def homography(plane: np.ndarray, pixels: np.ndarray) -> np.ndarray:
