@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import product
+from itertools import chain, product
 
 import cv2
 import numpy as np
@@ -29,8 +29,9 @@ LEAST_SHARE = 0.015
 MOST_SKEW = 0.07
 #: Corners that fit worse than this are looked at again, edge by edge, by these parts of each; so much better it must become.
 _ILL_SKEW, _PARTS_REACH, _BETTER, _PARTS = 0.008, 5.0, 0.4, ((0.0, 0.45), (0.55, 1.0), (0.25, 0.75), (0.0, 0.7), (0.3, 1.0))
-#: A sheet of which more than this is plainly edged need not be looked for by lines, and by regions.
-_AT_ONCE, _PLAINLY = 0.93, 0.85
+#: A sheet of which more than this is plainly edged, and its light along its edges as even, need not be looked for in other masks, by lines,
+#: and by regions.
+_BEYOND_DOUBT, _AT_ONCE, _PLAINLY = 0.97, 0.93, 0.85
 #: Light along an edge, log, is even within this; how much it counts that it is not, and how pale (log of the least channel) the sheet is.
 _EVEN, _UNEVEN_COUNTS, _PALE_COUNTS = 0.12, 0.5, 0.3
 #: Share of the four edges along which it is plainly brighter inside than outside.
@@ -61,11 +62,12 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     scale = min(1.0, _LOOK_PX / max(rgb.shape[:2]))
     small = cv2.resize(rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else rgb
     light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
-    palest = cv2.GaussianBlur(small.min(axis=2), (0, 0), 1.0)
+    red, green, blue = cv2.split(small)
+    palest = cv2.GaussianBlur(cv2.min(cv2.min(red, green), blue), (0, 0), 1.0)
     best: tuple[float, np.ndarray] | None = None
     tried: set[tuple[int, ...]] = set()
-    ways = ((_quadrilaterals(small, light), _AT_ONCE), (quadrilaterals_of_lines(light), _PLAINLY), (quadrilaterals_of_regions(light), 0.0))
-    for found, enough in ways:  # each takes a while, and finds what those before it do not
+    # each way takes a while, and finds what those before it do not
+    for found, enough in (*_quadrilaterals(small, light), (quadrilaterals_of_lines(light), _PLAINLY), (quadrilaterals_of_regions(light), 0.0)):
         for corners in map(_clockwise, found):
             place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
             if place in tried:
@@ -74,7 +76,7 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
             rated = _rated(corners, light, palest, kind, focal_35mm)
             if rated is not None and (best is None or rated > best[0]):
                 best = (rated, corners)
-        if best is not None and _edge_share(best[1], light) > enough:
+        if best is not None and _edge_share(best[1], light) > enough and _uneven_share(best[1], light) < 1 - enough:
             break
     if best is None:
         return None
@@ -116,36 +118,42 @@ def _lies(corners: np.ndarray, kind: str, picture: tuple[int, int], focal_35mm: 
     return min(tries, key=lambda found: found[1].skew)
 
 
-def _quadrilaterals(small: np.ndarray, light: np.ndarray) -> Iterator[np.ndarray]:
-    """Four-cornered outlines (4, 2) of bright regions, cut at several levels, plain and evened out, and of closed edges."""
+def _quadrilaterals(small: np.ndarray, light: np.ndarray) -> Iterator[tuple[Iterator[np.ndarray], float]]:
+    """Four-cornered outlines (4, 2) of bright regions, cut at several levels, plain, without colour and evened out, and of closed edges;
+    and with what share of its edge seen such a one is enough."""
+    yield _cut(light), _BEYOND_DOUBT
     lab = cv2.cvtColor(small, cv2.COLOR_RGB2LAB)
-    otsu, _ = cv2.threshold(light, 0, 255, cv2.THRESH_OTSU)
     # Paper has little colour of its own: brightness less chroma tells it from a pale coloured table.
     chroma = np.hypot(lab[..., 1].astype(np.float32) - 128, lab[..., 2].astype(np.float32) - 128)
-    paper = np.clip(light.astype(np.float32) - 1.6 * chroma, 0, 255).astype(np.uint8)
+    yield _cut(np.clip(light.astype(np.float32) - 1.6 * chroma, 0, 255).astype(np.uint8)), _BEYOND_DOUBT
     wide = max(light.shape) // 3 | 1
-    evened = cv2.divide(light, cv2.blur(light, (wide, wide)), scale=128)
-    masks: list[np.ndarray] = []
-    for picture in (light, paper, evened):
-        level, _ = cv2.threshold(picture, 0, 255, cv2.THRESH_OTSU)
-        high = float(np.percentile(picture, 98))
-        for share in (-0.25, 0.0, 0.25, 0.5, 0.75):
-            masks.append((picture > level + (high - level) * share).astype(np.uint8))
-    masks.append(cv2.adaptiveThreshold(light, 1, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, (max(light.shape) // 4) | 1, -8))
-    enclosed = len(masks)
+    yield _cut(cv2.divide(light, cv2.blur(light, (wide, wide)), scale=128)), _BEYOND_DOUBT
+    adapted = cv2.adaptiveThreshold(light, 1, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, (max(light.shape) // 4) | 1, -8)
     calm = cv2.GaussianBlur(light, (0, 0), 1.3)
-    for picture, low, high in ((light, 25, 70), (calm, 6, 16), (calm, 10, 26), (calm, 16, 44)):  # paper on white checks has faint edges
-        masks.append(1 - cv2.dilate(cv2.Canny(picture, low, high), np.ones((3, 3), np.uint8)) // 255)
-    least = LEAST_SHARE * light.size
-    for k, mask in enumerate(masks):
-        opened = cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
-        outlines, _ = cv2.findContours(opened, cv2.RETR_EXTERNAL if k < enclosed else cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
-        for outline in sorted(outlines, key=cv2.contourArea, reverse=True)[:6]:
-            if cv2.contourArea(outline) < least:
-                break
-            corners = _four_corners(cv2.convexHull(outline)[:, 0].astype(float))
-            if corners is not None:
-                yield corners
+    closed = (
+        1 - cv2.dilate(cv2.Canny(picture, low, high), np.ones((3, 3), np.uint8)) // 255
+        for picture, low, high in ((light, 25, 70), (calm, 6, 16), (calm, 10, 26), (calm, 16, 44))  # paper on white checks has faint edges
+    )
+    yield chain(_outlined(adapted), *(_outlined(mask, cv2.RETR_LIST) for mask in closed)), _AT_ONCE
+
+
+def _cut(picture: np.ndarray) -> Iterator[np.ndarray]:
+    """Of what is brighter than several levels of a picture."""
+    level, _ = cv2.threshold(picture, 0, 255, cv2.THRESH_OTSU)
+    high = float(np.percentile(picture, 98))
+    for share in (-0.25, 0.0, 0.25, 0.5, 0.75):
+        yield from _outlined((picture > level + (high - level) * share).astype(np.uint8))
+
+
+def _outlined(mask: np.ndarray, which: int = cv2.RETR_EXTERNAL) -> Iterator[np.ndarray]:
+    opened = cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
+    outlines, _ = cv2.findContours(opened, which, cv2.CHAIN_APPROX_SIMPLE)
+    for outline in sorted(outlines, key=cv2.contourArea, reverse=True)[:6]:
+        if cv2.contourArea(outline) < LEAST_SHARE * mask.size:
+            break
+        corners = _four_corners(cv2.convexHull(outline)[:, 0].astype(float))
+        if corners is not None:
+            yield corners
 
 
 def _four_corners(hull: np.ndarray) -> np.ndarray | None:
@@ -182,9 +190,10 @@ def _rated(corners: np.ndarray, light: np.ndarray, palest: np.ndarray, kind: str
     if corners.min() < -CUT_OFF * w or (corners.max(axis=0) > [w + CUT_OFF * w, h + CUT_OFF * w]).any():
         return None
     area = cv2.contourArea(corners.astype(np.float32)) / light.size
+    if area < LEAST_SHARE or (edge := _edge_share(corners, light)) < LEAST_EDGE:
+        return None
     _, pose = _lies(corners + 0.5, kind, (w, h), focal_35mm)
-    edge = _edge_share(corners, light)
-    if area < LEAST_SHARE or pose.skew > 2 * MOST_SKEW or edge < LEAST_EDGE or pose.tilt_deg > 65:
+    if pose.skew > 2 * MOST_SKEW or pose.tilt_deg > 65:
         return None
     within = np.zeros(light.shape, np.uint8)
     cv2.fillConvexPoly(within, np.rint(corners).astype(np.int32), 1)

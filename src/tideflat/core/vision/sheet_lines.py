@@ -73,19 +73,22 @@ def quadrilaterals(
     if len(lines) < 4:
         return
     h, w = shape
-    order = sorted(range(len(lines)), key=lambda k: np.arctan2(lines[k].way[1], lines[k].way[0]))
-    angles = [float(np.degrees(np.arctan2(*lines[k].way[::-1]))) for k in order]
-    for chosen in combinations(range(len(order)), 4):
-        turns = [(angles[b] - angles[a]) % 360 for a, b in zip(chosen, chosen[1:] + chosen[:1], strict=True)]
-        if min(turns) < _LEAST_TURN or max(turns) > _MOST_TURN:
-            continue
-        four = [lines[order[k]] for k in chosen]
-        corners = _meet(four)
-        if corners is None or corners.min() < -CUT_OFF * w or (corners.max(axis=0) > [w + CUT_OFF * w, h + CUT_OFF * w]).any():
-            continue
-        seen = [line.seen_between(a, b) for line, a, b in zip(four, corners, np.roll(corners, -1, axis=0), strict=True)]
-        if min(seen) >= least and float(np.mean(seen)) >= least_all and _inside_is_left(four, corners):
-            yield corners
+    ways = np.array([line.way for line in lines])
+    order = np.argsort(np.arctan2(ways[:, 1], ways[:, 0]))
+    ways, starts = ways[order], np.array([lines[k].start for k in order])
+    angles = np.degrees(np.arctan2(ways[:, 1], ways[:, 0]))
+    chosen = np.array(list(combinations(range(len(order)), 4)))
+    turns = (angles[np.roll(chosen, -1, axis=1)] - angles[chosen]) % 360
+    chosen = chosen[(turns.min(axis=1) >= _LEAST_TURN) & (turns.max(axis=1) <= _MOST_TURN)]
+    corners = _meet(starts[chosen], ways[chosen])
+    is_near = (corners.min(axis=(1, 2)) >= -CUT_OFF * w) & (corners.max(axis=1) <= [w + CUT_OFF * w, h + CUT_OFF * w]).all(axis=1)
+    inward = corners.mean(axis=1, keepdims=True) - starts[chosen]
+    is_inside = ((inward * _left(ways[chosen])).sum(axis=2) > 0).all(axis=1)
+    for n in np.flatnonzero(is_near & is_inside):
+        four = [lines[order[k]] for k in chosen[n]]
+        seen = [line.seen_between(a, b) for line, a, b in zip(four, corners[n], np.roll(corners[n], -1, axis=0), strict=True)]
+        if min(seen) >= least and float(np.mean(seen)) >= least_all:
+            yield corners[n]
 
 
 def _lines(light: np.ndarray) -> list[SheetLine]:
@@ -124,8 +127,8 @@ def _evenness(light: np.ndarray, line: SheetLine) -> float:
 
 
 def _left(way: np.ndarray) -> np.ndarray:
-    """To the left of a way, as it is seen in a picture whose y runs down."""
-    return np.array([way[1], -way[0]])
+    """To the left of ways (..., 2), as they are seen in a picture whose y runs down."""
+    return np.stack([way[..., 1], -way[..., 0]], axis=-1)
 
 
 def _is_brighter_left(light: np.ndarray, middle: np.ndarray, way: np.ndarray) -> bool:
@@ -137,18 +140,11 @@ def _is_brighter_left(light: np.ndarray, middle: np.ndarray, way: np.ndarray) ->
     return sides[0] > sides[1]
 
 
-def _meet(four: list[SheetLine]) -> np.ndarray | None:
-    """(4, 2): where each line meets the one before it."""
-    corners = []
-    for first, second in zip([four[-1], *four[:-1]], four, strict=True):
-        cross = first.way[0] * second.way[1] - first.way[1] * second.way[0]
-        if abs(cross) < ROUNDING:
-            return None
-        d = second.start - first.start
-        corners.append(first.start + first.way * (d[0] * second.way[1] - d[1] * second.way[0]) / cross)
-    return np.array(corners)
-
-
-def _inside_is_left(four: list[SheetLine], corners: np.ndarray) -> bool:
-    middle = corners.mean(axis=0)
-    return all(float((middle - line.start) @ _left(line.way)) > 0 for line in four)
+def _meet(starts: np.ndarray, ways: np.ndarray) -> np.ndarray:
+    """(n, 4, 2): where each of four lines meets the one before it; not a number where it does not."""
+    first_start, first_way = np.roll(starts, 1, axis=1), np.roll(ways, 1, axis=1)
+    cross = first_way[..., 0] * ways[..., 1] - first_way[..., 1] * ways[..., 0]
+    cross = np.where(np.abs(cross) < ROUNDING, np.nan, cross)
+    d = starts - first_start
+    along = (d[..., 0] * ways[..., 1] - d[..., 1] * ways[..., 0]) / cross
+    return np.asarray(first_start + first_way * along[..., None])

@@ -6,6 +6,8 @@ right.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import cv2
 import numpy as np
 import shapely
@@ -26,6 +28,14 @@ _FACES_PER_MM, _CANNY, _LEAST_FACE_MM2, _SAME_BOX_MM = 1.3, ((25, 60), (10, 24))
 _SHORTEST, _PLAIN = 9.0, 6.0
 #: Round a region so much is looked at, mm.
 _AROUND_MM = 18.0
+
+
+@dataclass(frozen=True, eq=False)
+class Shapes:
+    """What edges go round, all over the picture: ``faces`` and ``circles``."""
+
+    faces: list[shapely.Polygon]
+    circles: list[np.ndarray]
 
 
 def circles(flat: Flat) -> list[np.ndarray]:

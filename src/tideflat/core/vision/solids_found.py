@@ -16,7 +16,7 @@ from .pose import Pose
 from .rectified import Flat
 from .solid_edges import SolidSeen
 from .solid_fits import Start, fits_to_edges
-from .solid_starts import circles, faces, rectangles
+from .solid_starts import Shapes, rectangles
 
 #: Less of a solid than this seen, and it is none.
 LEAST_SEEN = 0.7
@@ -45,14 +45,14 @@ _Begun = tuple[str, np.ndarray]
 
 
 def solids_in(
-    picture: EdgePicture, flat: Flat, mask: np.ndarray, regions: list[shapely.Polygon], pose: Pose, height_mm: float, most_area: float
+    picture: EdgePicture, flat: Flat, mask: np.ndarray, regions: list[shapely.Polygon], shapes: Shapes, pose: Pose, height_mm: float, most_area: float
 ) -> list[SolidSeen]:
     """The solids whose edges are seen, the plainest seen first. flat: a coarse picture to look for them in; mask: what of it is not the
-    ground; regions: where things may be; most_area: mm² that no thing's top has."""
+    ground; regions: where things may be; shapes: what edges go round; most_area: mm² that no thing's top has."""
     k = pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
     starts: list[Start] = []
     tried: dict[str, list[np.ndarray]] = {}
-    for kind, values in _starts(flat, regions, pose, height_mm, k, most_area):
+    for kind, values in _starts(flat, regions, shapes, pose, height_mm, k, most_area):
         others = tried.setdefault(kind, [])
         if others and np.abs(np.array(others) - values[:4]).max(axis=1).min() < _SAME_MM:
             continue
@@ -106,15 +106,17 @@ def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
     return bool(inside.any()) and float(mask[at[inside, 1], at[inside, 0]].mean()) > _TOLD
 
 
-def _starts(flat: Flat, regions: list[shapely.Polygon], pose: Pose, height_mm: float, k: float, most_area: float) -> Iterator[_Begun]:
+def _starts(
+    flat: Flat, regions: list[shapely.Polygon], shapes: Shapes, pose: Pose, height_mm: float, k: float, most_area: float
+) -> Iterator[_Begun]:
     for region in regions:
         yield from _of_silhouette(region, pose, height_mm, k)
         for one in rectangles(flat, region):
             yield "rectangle", _down(one, pose, k)
-    for face in faces(flat):
+    for face in shapes.faces:
         if face.area <= most_area:
             yield from _of_face(face, pose, height_mm, k)
-    for circle in circles(flat):
+    for circle in shapes.circles:
         yield from _of_circle(circle, pose, height_mm, k)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 
 import cv2
@@ -21,6 +22,7 @@ from .rectified import Flat, flatten
 from .shadow_shown import shadows_of
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
+from .solid_starts import Shapes, circles, faces
 from .solids_chosen import BLACK, COVERED, LESS_STRANGE, SURE, chosen
 from .solids_found import solids_in
 
@@ -149,11 +151,19 @@ def _looked(
 ) -> tuple[Look, EdgePicture, list[SolidSeen]]:
     per_mm = min(_FIRST_PER_MM, _FIRST_PX / max(box[2] - box[0], box[3] - box[1]))
     flat = flatten(rgb, found.pose.plane_to_pixel, box, per_mm)
-    ground = tell_apart(flat, found.size_mm)
-    look = Look(flat, ground, _bridged(ground.mask, per_mm))
-    picture = edge_picture(flatten(rgb, found.pose.plane_to_pixel, box, min(_EDGES_PER_MM, 1.1 / found.mm_per_pixel)))
+    with ThreadPoolExecutor(max_workers=1) as beside:  # edges and colours are looked at at once: most of both is OpenCV's and NumPy's
+        edges = beside.submit(_edges, rgb, found, box, flat)
+        ground = tell_apart(flat, found.size_mm)
+        look = Look(flat, ground, _bridged(ground.mask, per_mm))
+        regions = _regions(look)
+        picture, shapes = edges.result()
     most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
-    return look, picture, solids_in(picture, flat, look.told, _regions(look), found.pose, height_mm, most)
+    return look, picture, solids_in(picture, flat, look.told, regions, shapes, found.pose, height_mm, most)
+
+
+def _edges(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], flat: Flat) -> tuple[EdgePicture, Shapes]:
+    fine = flatten(rgb, found.pose.plane_to_pixel, box, min(_EDGES_PER_MM, 1.1 / found.mm_per_pixel))
+    return edge_picture(fine), Shapes(faces(flat), circles(flat))
 
 
 def _bridged(mask: np.ndarray, per_mm: float) -> np.ndarray:
