@@ -9,7 +9,6 @@ import numpy as np
 
 from ..tolerances import ROUNDING
 from .edge_support import EdgePicture
-from .pose import Pose
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
@@ -30,7 +29,9 @@ _MOST, _APART_MM, _LEAST_SEEN, _LEAST_BOTH = 16, 7.0, 0.3, 0.4
 _STRAIGHT_MM = 1.5
 
 
-def clear_solid(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], picture: EdgePicture, height_mm: float) -> SolidSeen | None:
+def clear_solid(
+    rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], picture: EdgePicture, height_mm: float
+) -> SolidSeen | None:
     """The clear round thing of that height on or about the sheet whose circles are seen plainest; None where none is."""
     if height_mm <= 0:
         return None

@@ -70,7 +70,11 @@ def asked(
 
 
 def asked_of_each(
-    picture: EdgePicture, curves: Sequence[tuple[np.ndarray, np.ndarray]], window_mm: float, deep_mm: Sequence[float], step_mm: float = FINE_MM
+    picture: EdgePicture,
+    curves: Sequence[tuple[np.ndarray, np.ndarray]],
+    window_mm: float,
+    deep_mm: Sequence[float],
+    step_mm: float = FINE_MM,
 ) -> list[Asked]:
     """``asked`` of many curves, (places, outward) each, at once, each over its own depth."""
     found: list[Asked | None] = [None] * len(curves)

@@ -103,7 +103,11 @@ def _told_again(
     picture, most = edge_picture(fine), SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM
     ways: list[Callable[[shapely.Polygon, EdgeSeen], shapely.Polygon | None]] = [lambda was, seen: cut_again(was, fine)]
     ways += 2 * [lambda was, seen: pulled_in(was, seen, picture, most, found.size_mm)]  # what wavered is nearly straight the second time
+    asked = None
     for way in ways:
+        if asked == (way, outline):
+            continue  # it would say the same
+        asked = way, outline
         again = way(outline, edge)
         if again is None or again is outline:
             continue

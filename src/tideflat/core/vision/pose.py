@@ -25,7 +25,7 @@ _NOTED_SHARE, _CORNER_PX = 0.03, 0.4
 #: Steps of the refinement at the most; and how far it may take the focal length from the first solution.
 _MOST_STEPS, _NEAR_FIRST = 60, 0.5
 #: How much a step is damped at first, and by how much more where it leads uphill.
-_DAMPING, _LESS = 1e-3, 5.0
+_DAMPING, _LESS = 0.001, 5.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -112,7 +112,8 @@ def _least_squares(miss: Callable[[np.ndarray], np.ndarray], start: np.ndarray) 
     1944, damped by the squares' own scale (D. Marquardt, SIAM Journal 11, 1963)."""
     values, off, damping = start, miss(start), _DAMPING
     for _ in range(_MOST_STEPS):
-        slopes = np.column_stack([(miss(values + step) - miss(values - step)) / (2 * DIFFERENCE) for step in DIFFERENCE * np.eye(len(values))])
+        aside = DIFFERENCE * np.eye(len(values))
+        slopes = np.column_stack([(miss(values + step) - miss(values - step)) / (2 * DIFFERENCE) for step in aside])
         squares, downhill = slopes.T @ slopes, slopes.T @ off
         held = np.diag(np.maximum(np.diag(squares), ROUNDING))
         while damping < 1 / ROUNDING:

@@ -5,17 +5,17 @@ Sizes: ISO 216 (A4 210 x 297 mm); ANSI/ASME Y14.1 (Letter 8.5 x 11 in). All else
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import chain, product
+from itertools import product
 
 import cv2
 import numpy as np
 
-from ..tolerances import ROUNDING, SAME_NUMBER
+from ..tolerances import SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
 from .sheet_lines import CUT_OFF, quadrilaterals_of_lines
+from .sheet_masks import LEAST_SHARE, clockwise, quadrilaterals_of_masks
 from .sheet_regions import quadrilaterals_of_regions
 
 SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
@@ -23,15 +23,12 @@ SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9
 _LOOK_PX = 1000
 #: A picture with a shorter side than this, pixels, shows no sheet.
 _LEAST_PX = 48
-#: A sheet takes at least this share of the picture; less is too coarse to measure by.
-LEAST_SHARE = 0.015
 #: Corners that fit a sheet of the size asked worse than this (log of side ratio + cosine of its angle) are another rectangle.
 MOST_SKEW = 0.07
 #: Corners that fit worse than this are looked at again, edge by edge, by these parts of each; so much better it must become.
 _ILL_SKEW, _PARTS_REACH, _BETTER, _PARTS = 0.008, 5.0, 0.4, ((0.0, 0.45), (0.55, 1.0), (0.25, 0.75), (0.0, 0.7), (0.3, 1.0))
-#: A sheet of which more than this is plainly edged, and its light along its edges as even, need not be looked for in other masks, by lines,
-#: and by regions.
-_BEYOND_DOUBT, _AT_ONCE, _PLAINLY = 0.97, 0.93, 0.85
+#: A sheet of which more than this is plainly edged, and its light along its edges as even, need not be looked for by regions.
+_PLAINLY = 0.85
 #: Light along an edge, log, is even within this; how much it counts that it is not, and how pale (log of the least channel) the sheet is.
 _EVEN, _UNEVEN_COUNTS, _PALE_COUNTS = 0.12, 0.5, 0.3
 #: Share of the four edges along which it is plainly brighter inside than outside.
@@ -67,8 +64,9 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     best: tuple[float, np.ndarray] | None = None
     tried: set[tuple[int, ...]] = set()
     # each way takes a while, and finds what those before it do not
-    for found, enough in (*_quadrilaterals(small, light), (quadrilaterals_of_lines(light), _PLAINLY), (quadrilaterals_of_regions(light), 0.0)):
-        for corners in map(_clockwise, found):
+    by_edges = (quadrilaterals_of_lines(light), _PLAINLY), (quadrilaterals_of_regions(light), 0.0)
+    for found, enough in (*quadrilaterals_of_masks(small, light), *by_edges):
+        for corners in map(clockwise, found):
             place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
             if place in tried:
                 continue
@@ -100,7 +98,7 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
 
 def sheet_from_corners(rgb: np.ndarray, kind: str, corners: np.ndarray, focal_35mm: float | None = None) -> FoundSheet:
     """The sheet whose corners (4, 2), pixels, a person has put by hand, in any order."""
-    ordered = _clockwise(np.asarray(corners, dtype=float))
+    ordered = clockwise(np.asarray(corners, dtype=float))
     size, pose = _laid(ordered, kind, (rgb.shape[1], rgb.shape[0]), focal_35mm)
     return FoundSheet(ordered, size, pose, 1.0, 0.0)
 
@@ -118,72 +116,6 @@ def _lies(corners: np.ndarray, kind: str, picture: tuple[int, int], focal_35mm: 
     return min(tries, key=lambda found: found[1].skew)
 
 
-def _quadrilaterals(small: np.ndarray, light: np.ndarray) -> Iterator[tuple[Iterator[np.ndarray], float]]:
-    """Four-cornered outlines (4, 2) of bright regions, cut at several levels, plain, without colour and evened out, and of closed edges;
-    and with what share of its edge seen such a one is enough."""
-    yield _cut(light), _BEYOND_DOUBT
-    lab = cv2.cvtColor(small, cv2.COLOR_RGB2LAB)
-    # Paper has little colour of its own: brightness less chroma tells it from a pale coloured table.
-    chroma = np.hypot(lab[..., 1].astype(np.float32) - 128, lab[..., 2].astype(np.float32) - 128)
-    yield _cut(np.clip(light.astype(np.float32) - 1.6 * chroma, 0, 255).astype(np.uint8)), _BEYOND_DOUBT
-    wide = max(light.shape) // 3 | 1
-    yield _cut(cv2.divide(light, cv2.blur(light, (wide, wide)), scale=128)), _BEYOND_DOUBT
-    adapted = cv2.adaptiveThreshold(light, 1, cv2.ADAPTIVE_THRESH_MEAN_C, cv2.THRESH_BINARY, (max(light.shape) // 4) | 1, -8)
-    calm = cv2.GaussianBlur(light, (0, 0), 1.3)
-    closed = (
-        1 - cv2.dilate(cv2.Canny(picture, low, high), np.ones((3, 3), np.uint8)) // 255
-        for picture, low, high in ((light, 25, 70), (calm, 6, 16), (calm, 10, 26), (calm, 16, 44))  # paper on white checks has faint edges
-    )
-    yield chain(_outlined(adapted), *(_outlined(mask, cv2.RETR_LIST) for mask in closed)), _AT_ONCE
-
-
-def _cut(picture: np.ndarray) -> Iterator[np.ndarray]:
-    """Of what is brighter than several levels of a picture."""
-    level, _ = cv2.threshold(picture, 0, 255, cv2.THRESH_OTSU)
-    high = float(np.percentile(picture, 98))
-    for share in (-0.25, 0.0, 0.25, 0.5, 0.75):
-        yield from _outlined((picture > level + (high - level) * share).astype(np.uint8))
-
-
-def _outlined(mask: np.ndarray, which: int = cv2.RETR_EXTERNAL) -> Iterator[np.ndarray]:
-    opened = cv2.morphologyEx(mask, cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
-    outlines, _ = cv2.findContours(opened, which, cv2.CHAIN_APPROX_SIMPLE)
-    for outline in sorted(outlines, key=cv2.contourArea, reverse=True)[:6]:
-        if cv2.contourArea(outline) < LEAST_SHARE * mask.size:
-            break
-        corners = _four_corners(cv2.convexHull(outline)[:, 0].astype(float))
-        if corners is not None:
-            yield corners
-
-
-def _four_corners(hull: np.ndarray) -> np.ndarray | None:
-    """The four longest straight runs of a convex outline, cut with their neighbours: a corner may be covered by the thing."""
-    length = cv2.arcLength(hull.astype(np.float32), True)
-    simple = cv2.approxPolyDP(hull.astype(np.float32), 0.012 * length, True)[:, 0].astype(float)
-    if len(simple) < 4 or len(simple) > 9:
-        return None
-    following = np.roll(simple, -1, axis=0)
-    order = np.sort(np.argsort(-np.linalg.norm(following - simple, axis=1))[:4])
-    lines = [np.cross([*simple[k], 1.0], [*following[k], 1.0]) for k in order]
-    corners = []
-    for first, second in zip(lines, lines[1:] + lines[:1], strict=True):
-        x, y, w = np.cross(first, second)
-        if abs(w) < ROUNDING:
-            return None
-        corners.append([x / w, y / w])
-    found = _clockwise(np.array(corners))
-    is_convex = cv2.isContourConvex(found.astype(np.float32))
-    inside = np.all(np.abs(found - hull.mean(axis=0)) < 1.5 * np.ptp(hull, axis=0))
-    return found if is_convex and inside else None
-
-
-def _clockwise(corners: np.ndarray) -> np.ndarray:
-    """In the picture (y down), clockwise from the corner nearest the top left."""
-    middle = corners.mean(axis=0)
-    around = corners[np.argsort(np.arctan2(corners[:, 1] - middle[1], corners[:, 0] - middle[0]))]
-    return np.roll(around, -int(around.sum(axis=1).argmin()), axis=0)
-
-
 def _rated(corners: np.ndarray, light: np.ndarray, palest: np.ndarray, kind: str, focal_35mm: float | None) -> float | None:
     """How like the sheet what those corners go round is; None where it cannot be it. palest: the least of each place's three channels."""
     h, w = light.shape
@@ -198,7 +130,8 @@ def _rated(corners: np.ndarray, light: np.ndarray, palest: np.ndarray, kind: str
     within = np.zeros(light.shape, np.uint8)
     cv2.fillConvexPoly(within, np.rint(corners).astype(np.int32), 1)
     pale = float(np.median(palest[within > 0]))
-    return float(edge - 2 * pose.skew + 0.25 * np.sqrt(area) - _UNEVEN_COUNTS * _uneven_share(corners, light) + _PALE_COUNTS * np.log(pale + 1))
+    likes = edge + 0.25 * np.sqrt(area) + _PALE_COUNTS * np.log(pale + 1)
+    return float(likes - 2 * pose.skew - _UNEVEN_COUNTS * _uneven_share(corners, light))
 
 
 def _edge_share(corners: np.ndarray, light: np.ndarray) -> float:
@@ -218,8 +151,10 @@ def _uneven_share(corners: np.ndarray, light: np.ndarray) -> float:
         known = np.isfinite(edge)
         if known.sum() < 4:
             continue
-        slope = (edge[known][:, None] - edge[known]) / np.where(np.eye(int(known.sum())) > 0, np.nan, shares[known][:, None] - shares[known])
-        level = edge[known] - float(np.nanmedian(slope)) * shares[known]
+        at, values = shares[known], edge[known]
+        first, second = np.triu_indices(len(at), 1)
+        slope = float(np.median((values[second] - values[first]) / (at[second] - at[first])))  # of all pairs: P. K. Sen, JASA 63, 1968
+        level = values - slope * at
         off.append(np.abs(level - np.median(level)) > _EVEN)
     return float(np.concatenate(off).mean()) if off else 1.0
 

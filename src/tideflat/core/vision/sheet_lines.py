@@ -23,6 +23,8 @@ _ONE_WAY = 0.99
 _DEEP_PX, _UNEVEN = (5.0, 14.0), 0.25
 #: So many of the best supported lines are tried.
 _MOST_LINES = 22
+#: So many quadrilaterals, the most seen first, are given.
+_MOST_TRIED = 60
 #: An edge is seen along so much of its length at least, and the four together along so much.
 _LEAST_SEEN, _LEAST_ALL_SEEN = 0.22, 0.45
 #: A corner may lie so far outside of the picture, of its width, where its edges are seen.
@@ -66,10 +68,10 @@ def quadrilaterals_of_lines(light: np.ndarray) -> Iterator[np.ndarray]:
 
 
 def quadrilaterals(
-    lines: list[SheetLine], shape: tuple[int, int], least: float = _LEAST_SEEN, least_all: float = _LEAST_ALL_SEEN
+    lines: list[SheetLine], shape: tuple[int, ...], least: float = _LEAST_SEEN, least_all: float = _LEAST_ALL_SEEN
 ) -> Iterator[np.ndarray]:
-    """(4, 2) corners of quadrilaterals that four of the lines go round, their bright sides inside. shape: (h, w) of the picture;
-    least, least_all: the shares along which each, and all together, are seen."""
+    """(4, 2) corners of quadrilaterals that four of the lines go round, their bright sides inside, the most seen first. shape: (h, w) of
+    the picture; least, least_all: the shares along which each, and all together, are seen."""
     if len(lines) < 4:
         return
     h, w = shape
@@ -84,11 +86,13 @@ def quadrilaterals(
     is_near = (corners.min(axis=(1, 2)) >= -CUT_OFF * w) & (corners.max(axis=1) <= [w + CUT_OFF * w, h + CUT_OFF * w]).all(axis=1)
     inward = corners.mean(axis=1, keepdims=True) - starts[chosen]
     is_inside = ((inward * _left(ways[chosen])).sum(axis=2) > 0).all(axis=1)
+    found: list[tuple[float, np.ndarray]] = []
     for n in np.flatnonzero(is_near & is_inside):
         four = [lines[order[k]] for k in chosen[n]]
         seen = [line.seen_between(a, b) for line, a, b in zip(four, corners[n], np.roll(corners[n], -1, axis=0), strict=True)]
         if min(seen) >= least and float(np.mean(seen)) >= least_all:
-            yield corners[n]
+            found.append((-float(np.mean(seen)), corners[n]))
+    yield from (four for _, four in sorted(found, key=lambda one: one[0])[:_MOST_TRIED])
 
 
 def _lines(light: np.ndarray) -> list[SheetLine]:
@@ -99,31 +103,45 @@ def _lines(light: np.ndarray) -> list[SheetLine]:
     lengths = np.linalg.norm(segments[:, 1] - segments[:, 0], axis=1)
     long = lengths > _SHORTEST * max(light.shape)
     segments, lengths = segments[long], lengths[long]
+    if not len(segments):
+        return []
+    order = np.argsort(-lengths, kind="stable")
+    begin, end, lengths = segments[order, 0], segments[order, 1], lengths[order]
+    ways = (end - begin) / lengths[:, None]
+    turned = ~_are_brighter_left(light, (begin + end) / 2, ways)
+    begin[turned], end[turned], ways[turned] = end[turned], begin[turned], -ways[turned]
     lines: list[SheetLine] = []
-    for (a, b), length in sorted(zip(segments, lengths, strict=True), key=lambda s: -s[1]):
-        way = (b - a) / length
-        if not _is_brighter_left(light, (a + b) / 2, way):
-            a, b, way = b, a, -way
-        for line in lines:
-            if SheetLine(a, way, [(0.0, float(length))]).is_like(line):
-                line.spans.append((float((a - line.start) @ line.way), float((b - line.start) @ line.way)))
-                break
+    firsts: list[int] = []  # of which segment each line began
+    for n in range(len(ways)):
+        own = np.array(firsts, dtype=int)
+        out = np.column_stack([-ways[own, 1], ways[own, 0]])
+        off = np.maximum(np.abs(((begin[n] - begin[own]) * out).sum(axis=1)), np.abs(((end[n] - begin[own]) * out).sum(axis=1)))
+        like = np.flatnonzero((ways[own] @ ways[n] > _ONE_WAY) & (off < _NEAR_PX))
+        if len(like):
+            line = lines[like[0]]
+            line.spans.append((float((begin[n] - line.start) @ line.way), float((end[n] - line.start) @ line.way)))
         else:
-            lines.append(SheetLine(a, way, [(0.0, float(length))]))
-    return sorted(lines, key=lambda line: -line.support * _evenness(light, line))[:_MOST_LINES]
+            lines.append(SheetLine(begin[n], ways[n], [(0.0, float(lengths[n]))]))
+            firsts.append(n)
+    evenness = _evenness(light, lines)
+    best = sorted(range(len(lines)), key=lambda n: -lines[n].support * evenness[n])
+    return [lines[n] for n in best[:_MOST_LINES]]
 
 
-def _evenness(light: np.ndarray, line: SheetLine) -> float:
-    """1 where its bright side is as bright all along, gaps and all, as paper is; near 0 where it comes and goes, as tiles and checks do."""
+def _evenness(light: np.ndarray, lines: list[SheetLine]) -> np.ndarray:
+    """(n,): 1 where a line's bright side is as bright all along, gaps and all, as paper is; near 0 where it comes and goes, as tiles and
+    checks do."""
     h, w = light.shape
-    along = np.linspace(min(s for s, _ in line.spans), max(e for _, e in line.spans), 60)
+    starts, ways = np.array([line.start for line in lines]), np.array([line.way for line in lines])
+    ends = np.array([(min(s for s, _ in line.spans), max(e for _, e in line.spans)) for line in lines])
+    along = ends[:, :1] + (ends[:, 1:] - ends[:, :1]) * np.linspace(0, 1, 60)
     values = []
     for deep in _DEEP_PX:
-        at = np.rint(line.start + along[:, None] * line.way + deep * _left(line.way)).astype(int)
+        at = np.rint(starts[:, None] + along[..., None] * ways[:, None] + deep * _left(ways)[:, None]).astype(int)
         at = np.clip(at, 0, [w - 1, h - 1])
-        values.append(np.log(light[at[:, 1], at[:, 0]].astype(float) + 1))
-    spread = float(np.percentile(values, 85) - np.percentile(values, 15))
-    return float(np.exp(-((spread / _UNEVEN) ** 2)))
+        values.append(np.log(light[at[..., 1], at[..., 0]].astype(float) + 1))
+    low, high = np.percentile(np.concatenate(values, axis=1), (15, 85), axis=1)
+    return np.asarray(np.exp(-(((high - low) / _UNEVEN) ** 2)))
 
 
 def _left(way: np.ndarray) -> np.ndarray:
@@ -131,13 +149,13 @@ def _left(way: np.ndarray) -> np.ndarray:
     return np.stack([way[..., 1], -way[..., 0]], axis=-1)
 
 
-def _is_brighter_left(light: np.ndarray, middle: np.ndarray, way: np.ndarray) -> bool:
+def _are_brighter_left(light: np.ndarray, middles: np.ndarray, ways: np.ndarray) -> np.ndarray:
     h, w = light.shape
     sides = []
     for sign in (1, -1):
-        x, y = np.rint(middle + sign * 3 * _left(way)).astype(int)
-        sides.append(float(light[min(max(y, 0), h - 1), min(max(x, 0), w - 1)]))
-    return sides[0] > sides[1]
+        at = np.clip(np.rint(middles + sign * 3 * _left(ways)).astype(int), 0, [w - 1, h - 1])
+        sides.append(light[at[:, 1], at[:, 0]])
+    return np.asarray(sides[0] > sides[1])
 
 
 def _meet(starts: np.ndarray, ways: np.ndarray) -> np.ndarray:

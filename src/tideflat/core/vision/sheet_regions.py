@@ -24,6 +24,8 @@ _REGIONS, _LEAST_SHARE = 2, 0.012
 _TOUCHED_PX = 2
 #: A line is looked for in steps of this turn, degrees; its places lie so near it, pixels; it touches so much of a region's width.
 _TURN_DEG, _ON_PX, _LEAST_TOUCHED = 0.5, 2.0, 0.08
+#: Lines so near to one that was looked at, pixels and degrees, are that.
+_NEAR_RHO_PX, _NEAR_DEG = 2.5, 0.8
 #: So much of a region, of which every so manieth pixel is asked, may lie beyond a line, further than this, pixels.
 _BEYOND, _SPARSE, _BEYOND_PX = 0.03, 5, 3.0
 #: An edge is touched along so much of its length at least, and the four together along so much.
@@ -47,7 +49,7 @@ def quadrilaterals_of_regions(light: np.ndarray) -> Iterator[np.ndarray]:
         lines: list[SheetLine] = []
         for label in labels:
             region = (label == label.flat[within]).astype(np.uint8)
-            touched = cv2.dilate(region, np.ones((2 * _TOUCHED_PX + 1,) * 2, np.uint8)) & edges
+            touched = cv2.bitwise_and(cv2.dilate(region, np.ones((2 * _TOUCHED_PX + 1,) * 2, np.uint8)), edges)
             lines += _lines(touched, region, lines)
         yield from quadrilaterals(lines, light.shape, _LEAST_SEEN, _LEAST_ALL_SEEN)
 
@@ -74,8 +76,12 @@ def _lines(touched: np.ndarray, region: np.ndarray, known: list[SheetLine]) -> l
         return []
     places = np.argwhere(touched)[:, ::-1].astype(float)
     lines: list[SheetLine] = []
-    for rho, theta in found[:_MOST_LOOKED, 0]:
-        line = _line(places, within, np.array([np.cos(theta), np.sin(theta)]), float(rho))
+    looked: list[tuple[float, float]] = []
+    for rho, theta in found[:_MOST_LOOKED, 0].tolist():
+        if any(abs(rho - r) < _NEAR_RHO_PX and abs(theta - t) < np.radians(_NEAR_DEG) for r, t in looked):
+            continue  # it would come to the same line
+        looked.append((rho, theta))
+        line = _line(places, within, np.array([np.cos(theta), np.sin(theta)]), rho)
         if line is not None and line.support >= least and not any(line.is_like(other) for other in (*known, *lines)):
             lines.append(line)
             if len(lines) == _MOST_LINES:
@@ -105,4 +111,6 @@ def _line(places: np.ndarray, within: np.ndarray, normal: np.ndarray, rho: float
         return None
     ends = np.flatnonzero(np.diff(along) > _GAP_PX)
     spans = zip(along[np.concatenate([[0], ends + 1])], along[np.concatenate([ends, [-1]])], strict=True)
-    return SheetLine(normal * rho, way, [(float(a), float(b)) for a, b in spans if b - a > ROUNDING] or [(float(along[0]), float(along[0]))])
+    return SheetLine(
+        normal * rho, way, [(float(a), float(b)) for a, b in spans if b - a > ROUNDING] or [(float(along[0]), float(along[0]))]
+    )

@@ -95,7 +95,8 @@ def fits_to_edges(
         left = left[(_are_possible(kinds, now, pose) & (far[:, :2].max(axis=1) <= _RAN_MM) & (far[:, 2:4].max(axis=1) <= _GREW_MM))[left]]
         if round_ >= _SAME_FROM - 1:
             left = _distinct(starts, now, left, known)
-    found = (rated_clear if is_clear else rated)(picture, [(starts[n].kind, now[n, : KINDS[starts[n].kind]]) for n in left], pose, height_mm)
+    settled = [(starts[n].kind, now[n, : KINDS[starts[n].kind]]) for n in left.tolist()]
+    found = (rated_clear if is_clear else rated)(picture, settled, pose, height_mm)
     by_number = dict(zip(left.tolist(), found, strict=True))
     return [by_number.get(n) for n in range(len(starts))]
 
@@ -155,17 +156,18 @@ def _curves(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, pose:
         for a, b in zip(np.concatenate([[0], ends[:-1]]), ends, strict=True):
             rings.append((begin + int(a), begin + int(b), int(owner[a])))
         begin += len(owner)
-    return _Curves(*(np.concatenate([part[k] for part in parts]) for k in range(4)), rings, unseen)
+    places, outward, moves, of_whom = (np.concatenate([part[k] for part in parts]) for k in range(4))
+    return _Curves(places, outward, moves, of_whom, rings, unseen)
 
 
 def _steps(curves: _Curves, offset: np.ndarray, weight: np.ndarray, window: float, count: int) -> np.ndarray:
     """(s, 5): what the numbers of each have to change by, what lies far off counting little."""
-    size = np.ones((count, MOST_NUMBERS))
+    size: np.ndarray = np.ones((count, MOST_NUMBERS))
     np.maximum.at(size, curves.owner, np.abs(curves.moves))
     rows = curves.moves / size[curves.owner]
     pairs = [(i, j) for i in range(MOST_NUMBERS) for j in range(i, MOST_NUMBERS)]
     scale = max(_SCALE_MM, _OF_WINDOW * window)
-    step = np.zeros((count, MOST_NUMBERS))
+    step: np.ndarray = np.zeros((count, MOST_NUMBERS))
     for _ in range(_WEIGHED):
         off = offset - (rows * step[curves.owner]).sum(axis=1)
         weighed = (weight / (1 + (off / scale) ** 2))[:, None] * rows

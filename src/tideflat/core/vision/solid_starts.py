@@ -24,6 +24,8 @@ _GRADIENTS = (240.0, 90.0)
 _WAYS, _LINES, _MOST_RECTANGLES, _NEARLY = 3, 16, 5, 0.7
 #: Faces: pixels a mm, thresholds of edges, least size, mm².
 _FACES_PER_MM, _CANNY, _LEAST_FACE_MM2, _SAME_BOX_MM = 1.3, ((25, 60), (10, 24)), 250.0, 3.0
+#: Sizes of faces that differ by less than this, log, are alike; more than so many alike are a table's pattern.
+_AS_LARGE, _MOST_ALIKE = 0.1, 10
 #: A side is no shorter than this, mm; a step of so many levels is plain.
 _SHORTEST, _PLAIN = 9.0, 6.0
 #: Round a region so much is looked at, mm.
@@ -190,8 +192,7 @@ def faces(flat: Flat) -> list[shapely.Polygon]:
     small = cv2.resize(flat.rgb, None, fx=by, fy=by, interpolation=cv2.INTER_AREA) if by < 1 else flat.rgb
     scale = flat.per_mm * small.shape[1] / flat.rgb.shape[1]
     lab = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2LAB), (0, 0), 1.0)
-    found: list[shapely.Polygon] = []
-    boxes = np.empty((0, 4))
+    rings: list[tuple[np.ndarray, float]] = []
     for low, high in _CANNY:
         edges = np.zeros(lab.shape[:2], np.uint8)
         for channel in range(3):
@@ -200,16 +201,30 @@ def faces(flat: Flat) -> list[shapely.Polygon]:
             closed = 1 - cv2.dilate(edges, np.ones((grown, grown), np.uint8)) // 255
             outlines, _ = cv2.findContours(closed, cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
             for outline in outlines:
-                if len(outline) < 4 or cv2.contourArea(outline) < _LEAST_FACE_MM2 * scale**2:
-                    continue
-                ring = outline[:, 0].astype(float) + 0.5
-                mm = np.column_stack([flat.left + ring[:, 0] / scale, flat.far - ring[:, 1] / scale])
-                wide = 0.5 * grown / scale
-                box = np.concatenate([mm.min(axis=0) - wide, mm.max(axis=0) + wide])
-                if (np.abs(boxes - box).max(axis=1) <= _SAME_BOX_MM).any():
-                    continue
-                face = shapely.Polygon(mm).buffer(0).buffer(wide)
-                if face.geom_type == "Polygon":
-                    found.append(shapely.Polygon(face.exterior))
-                    boxes = np.vstack([boxes, box])
+                if len(outline) >= 4 and cv2.contourArea(outline) >= _LEAST_FACE_MM2 * scale**2:
+                    ring = outline[:, 0].astype(float) + 0.5
+                    rings.append((np.column_stack([flat.left + ring[:, 0] / scale, flat.far - ring[:, 1] / scale]), 0.5 * grown / scale))
+    if not rings:
+        return []
+    every = np.array([np.concatenate([mm.min(axis=0) - wide, mm.max(axis=0) + wide]) for mm, wide in rings])
+    found: list[shapely.Polygon] = []
+    boxes = np.empty((0, 4))
+    for n in np.flatnonzero(~_of_pattern(every)):
+        if (np.abs(boxes - every[n]).max(axis=1) <= _SAME_BOX_MM).any():
+            continue
+        mm, wide = rings[n]
+        face = shapely.Polygon(mm).buffer(0).buffer(wide)
+        if face.geom_type == "Polygon":
+            found.append(shapely.Polygon(face.exterior))
+            boxes = np.vstack([boxes, every[n]])
     return found
+
+
+def _of_pattern(boxes: np.ndarray) -> np.ndarray:
+    """(n,) of boxes (n, 4): whether there are so many as large, in other places, that they are the table's, checks or tiles."""
+    size = np.log(np.maximum(boxes[:, 2:] - boxes[:, :2], 1.0))
+    middle = (boxes[:, :2] + boxes[:, 2:]) / 2
+    like = (np.abs(size[:, None] - size[None]) < _AS_LARGE).all(axis=2)
+    elsewhere = np.abs(middle[:, None] - middle[None]).max(axis=2) > _SAME_BOX_MM
+    # each is found with several thresholds
+    return np.asarray((like & elsewhere).sum(axis=1) > _MOST_ALIKE * 2 * len(_CANNY))

@@ -45,7 +45,14 @@ _Begun = tuple[str, np.ndarray]
 
 
 def solids_in(
-    picture: EdgePicture, flat: Flat, mask: np.ndarray, regions: list[shapely.Polygon], shapes: Shapes, pose: Pose, height_mm: float, most_area: float
+    picture: EdgePicture,
+    flat: Flat,
+    mask: np.ndarray,
+    regions: list[shapely.Polygon],
+    shapes: Shapes,
+    pose: Pose,
+    height_mm: float,
+    most_area: float,
 ) -> list[SolidSeen]:
     """The solids whose edges are seen, the plainest seen first. flat: a coarse picture to look for them in; mask: what of it is not the
     ground; regions: where things may be; shapes: what edges go round; most_area: mm² that no thing's top has."""
