@@ -6,17 +6,22 @@ import cv2
 import numpy as np
 import pytest
 
-from tideflat.core.vision.sheet import find_sheet
+from tideflat.core.vision.measure import _doubts_of_camera
+from tideflat.core.vision.sheet import FoundSheet, find_sheet
 from tideflat.core.vision.sheet_lines import quadrilaterals_of_lines
+from tideflat.core.vision.sheet_regions import quadrilaterals_of_regions
+from tideflat.core.vision.solid_starts import _of_pattern
 
 
 def a4_corners(tilt: float, turn: float) -> np.ndarray:
     """Where a pinhole camera 620 mm off sees A4 (ISO 216), pixels of 1 200 x 900."""
+    return pixels_of(np.array([[-105, 148.5], [105, 148.5], [105, -148.5], [-105, -148.5]]), tilt, turn)
+
+
+def pixels_of(points: np.ndarray, tilt: float, turn: float) -> np.ndarray:
+    """Of places (n, 2), mm from the sheet's middle along its sides."""
     t, r = np.radians(tilt), np.radians(turn)
-    sheet = np.array([[-105, 148.5], [105, 148.5], [105, -148.5], [-105, -148.5]]) @ np.array(
-        [[np.cos(r), np.sin(r)], [-np.sin(r), np.cos(r)]]
-    )
-    x, y = sheet[:, 0], sheet[:, 1]
+    x, y = (points @ np.array([[np.cos(r), np.sin(r)], [-np.sin(r), np.cos(r)]])).T
     depth = 620 + y * np.sin(t)
     return np.column_stack([600 + 900 * x / depth, 450 - 900 * y * np.cos(t) / depth])
 
@@ -66,3 +71,72 @@ def test_four_lines_that_are_darker_inside_are_no_sheet():
     assert list(quadrilaterals_of_lines(cv2.cvtColor(dark, cv2.COLOR_RGB2GRAY))) == []
     light = 255 - dark
     assert len(list(quadrilaterals_of_lines(cv2.cvtColor(light, cv2.COLOR_RGB2GRAY)))) >= 1
+
+
+# -- by what no edge runs through -----------------------------------------------------------------------------------------------------------
+
+WHITE_CHECKS = (236.0, 232, 222)  # hardly darker than the paper
+
+
+def covered(picture: np.ndarray, outline: np.ndarray, colour: tuple[float, float, float]) -> np.ndarray:
+    return cv2.fillPoly(picture.copy(), [np.rint(outline).astype(np.int32)], colour, cv2.LINE_AA)
+
+
+@pytest.mark.parametrize("tilt", [4, 26, 38])
+@pytest.mark.parametrize(("size", "turn"), [(70, 14), (52, 25), (44, 40)])
+def test_on_white_checks_the_sheet_is_what_no_edge_runs_through(size, turn, tilt):
+    corners = a4_corners(tilt, turn)
+    found = find_sheet(laid(checks(size, WHITE_CHECKS), corners), "a4")
+    assert found is not None and apart(found, corners) < 1.8
+
+
+def apart(found: FoundSheet, corners: np.ndarray) -> float:
+    return min(float(np.abs(np.roll(found.corners, k, axis=0) - corners).max()) for k in range(4))
+
+
+def with_a_corner_hidden(picture: np.ndarray, corners: np.ndarray, corner: int) -> np.ndarray:
+    """A cloth lies over it and nearly half of both its edges."""
+    at, before, after = corners[corner], corners[corner - 1], corners[(corner + 1) % 4]
+    out = at - corners.mean(axis=0)
+    cloth = np.array([at + 0.42 * (before - at), at + 0.42 * (after - at), at + 0.5 * (after - at) + out, at + 0.5 * (before - at) + out])
+    return covered(picture, cv2.convexHull(cloth.astype(np.float32))[:, 0], (150, 52, 56))
+
+
+@pytest.mark.parametrize("corner", [0, 1, 2, 3])
+@pytest.mark.parametrize(("size", "turn"), [(52, 5), (52, 14), (52, 40), (60, 14), (60, 25), (70, 14)])
+def test_with_a_corner_and_parts_of_two_edges_hidden_it_is_right_or_in_doubt(size, turn, corner):
+    """Checks go round quadrilaterals of nearly a sheet's shape: corners that fit it less than exactly are no sure ones."""
+    corners = a4_corners(20, turn)
+    found = find_sheet(with_a_corner_hidden(laid(checks(size, WHITE_CHECKS), corners), corners, corner), "a4")
+    is_doubted = found is not None and any("sheet" in why for why in _doubts_of_camera(found, 0.0, by_hand=False))
+    assert found is None or apart(found, corners) < 3.0 or is_doubted
+    assert size < 70 or (found is not None and apart(found, corners) < 1.5 and not is_doubted)
+
+
+def test_a_card_of_the_sheets_own_shape_is_not_the_sheet():
+    """A6 has A4's sides at half their length: a cream card with a dark block, plainer edged than white paper on white checks."""
+    a6 = np.array([[-52.5, 74.25], [52.5, 74.25], [52.5, -74.25], [-52.5, -74.25]])
+    paper, card, block = a4_corners(16, 14), pixels_of(a6 + [200, 40], 16, 14), pixels_of(0.4 * a6 + [200, 40], 16, 14)
+    picture = covered(laid(checks(70, WHITE_CHECKS), paper), card, (214, 178, 120))
+    picture = covered(picture, block, (40, 84, 80))
+    found = find_sheet(picture, "a4")
+    assert found is not None and apart(found, paper) < 2.0
+
+
+def test_regions_without_straight_sides_give_no_quadrilateral_that_is_none():
+    round_ = np.full((900, 1200), 90, np.uint8)
+    cv2.circle(round_, (600, 450), 300, 240, cv2.FILLED, cv2.LINE_AA)
+    assert not list(quadrilaterals_of_regions(np.full((900, 1200), 90, np.uint8)))
+    for four in quadrilaterals_of_regions(round_):  # what is left goes round it
+        assert cv2.contourArea(four.astype(np.float32)) > 0.9 * np.pi * 300**2
+
+
+def test_a_dozen_of_one_size_are_a_tables_pattern_and_fewer_are_things():
+    def boxes(count: int) -> np.ndarray:
+        return np.array([(40.0 * n, 0, 40 * n + 30, 30) for n in range(count)])
+
+    many, few = boxes(42), boxes(41)
+    assert _of_pattern(many).all() and not _of_pattern(few).any()
+    odd = np.vstack([many, [(0, 500, 60, 560)]])
+    assert not _of_pattern(odd)[-1] and _of_pattern(odd)[:-1].all()
+    assert not _of_pattern(np.repeat(boxes(1), 60, axis=0)).any()  # one, found sixty times

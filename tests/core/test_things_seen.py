@@ -13,7 +13,8 @@ from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.pose import Pose
 from tideflat.core.vision.rectified import flatten
 from tideflat.core.vision.sheet import FoundSheet
-from tideflat.core.vision.solid_edges import fit_to_edges
+from tideflat.core.vision.solid_edges import SolidSeen
+from tideflat.core.vision.solid_fits import Start, fits_to_edges
 from tideflat.core.vision.things_seen import ThingSeen, flat_solids, things_seen
 
 EYE = np.array([40.0, -230.0, 420.0])
@@ -164,13 +165,62 @@ def test_a_top_is_found_flat_whatever_its_height():
     assert any(s.kind == "disc" and np.abs(s.values - [*at, 76 * k]).max() < 0.6 for s in solids)
 
 
+def test_a_cloth_is_not_its_stripes_without_the_dark_one_at_its_border():
+    """A stripe is as dark as a shadow, and far stranger: it is no shadow's."""
+    stripes = [(block(195 + 36 * k, 0, 14, 120), (120, 16, 20)) for k in (-1, 0, 1)]
+    (thing, *_) = seen([(block(195, 0, 100, 120), (216, 208, 190)), *stripes, (block(152, 0, 14, 120), (120, 16, 20))], 0)
+    assert sides_of(thing) == pytest.approx([100, 120], abs=1.0) and not thing.doubts
+
+
+def test_a_side_and_its_shadow_on_a_table_of_like_light_are_not_the_top():
+    """Half as light as the ground, and of its colour: a shadow's strip below a pale thing."""
+    foot = block(-196, 40, 112, 84, 0.3)
+    strip = translate(foot, 1.2, -5).union(foot).convex_hull
+    (thing,) = seen([(strip, (50, 38, 28)), *standing(foot, 4, (206, 176, 140), (60, 46, 36))], 4)
+    assert thing.doubts or sides_of(thing) == pytest.approx([84, 112], abs=1.2)
+
+
+def picture_of(shapes):
+    return edge_picture(flatten(drawn(*shapes), found_from().pose.plane_to_pixel, BOX, 2.0))
+
+
+def fitted(picture, kind, values, height) -> SolidSeen | None:
+    return fits_to_edges(picture, [Start(kind, np.array(values))], found_from().pose, height)[0]
+
+
 def test_a_start_that_is_off_comes_to_the_edges_and_one_that_runs_away_is_none():
-    picture = edge_picture(
-        flatten(drawn(*standing(block(150, 30, 90, 60, 0.2), 40, RED, DARK_RED)), found_from().pose.plane_to_pixel, BOX, 2.0)
-    )
-    pose = found_from().pose
-    one = fit_to_edges(picture, "rectangle", np.array([152.0, 28.5, 87.0, 63.0, 0.23]), pose, 40)
+    picture = picture_of(standing(block(150, 30, 90, 60, 0.2), 40, RED, DARK_RED))
+    one = fitted(picture, "rectangle", [152.0, 28.5, 87.0, 63.0, 0.23], 40)
     assert one is not None and one.values == pytest.approx([150, 30, 90, 60, 0.2], abs=0.2) and one.seen > 0.9 and one.off_mm < 0.3
-    assert fit_to_edges(picture, "rectangle", np.array([-150.0, 30, 90, 60, 0.2]), pose, 40) is None
-    smaller = fit_to_edges(picture, "rectangle", np.array([150.0, 30, 40, 30, 0.2]), pose, 40)
+    assert fitted(picture, "rectangle", [-150.0, 30, 90, 60, 0.2], 40) is None
+    smaller = fitted(picture, "rectangle", [150.0, 30, 40, 30, 0.2], 40)
     assert smaller is None or smaller.seen < 0.7
+
+
+def test_many_fitted_at_once_come_to_what_each_comes_to_alone():
+    height = 30.0
+    shapes = [
+        *standing(disc(0, 60, 66), height, (196, 130, 70), (96, 60, 30)),
+        *standing(block(205, 60, 112, 72, 0.3), height, RED, DARK_RED),
+        *standing(disc(-200, -60, 50), height, BLUE, DARK_BLUE),
+    ]
+    picture, pose = picture_of(shapes), found_from().pose
+    starts = [
+        Start("disc", np.array([1.5, 58.5, 69])), Start("rectangle", np.array([203.5, 61, 110, 74, 0.28])), Start("disc", np.array([90.0, -90, 40])),
+        Start("rectangle", np.array([204.0, 61, 110, 70, 0.33]), "top"), Start("disc", np.array([-199, -62.0, 53]), "top"),
+        Start("oval", np.array([1.0, 59, 64, 68, 0.1])), Start("taper", np.array([-1.0, 61, 68, 63])), Start("ball", np.array([-200.0, -60, 30])),
+        Start("disc", np.array([0.0, 0, 3])),
+    ]  # fmt: skip
+    together = fits_to_edges(picture, starts, pose, height)
+    alone = [fits_to_edges(picture, [start], pose, height)[0] for start in starts]
+    assert [one is None for one in together].count(False) >= 4
+    for n, (one, own) in enumerate(zip(together, alone, strict=True)):
+        if one is None and own is not None:  # another came to the same before it
+            assert any(o is not None and starts[k].kind == own.kind and o.values == pytest.approx(own.values, abs=0.5) for k, o in enumerate(together[:n]))
+        elif own is None:
+            assert one is None
+        else:
+            assert one.values == pytest.approx(own.values, abs=1e-6) and one.seen == pytest.approx(own.seen)
+    again = fits_to_edges(picture, starts[:2], pose, height, [one for one in together if one is not None])
+    assert again == [None, None]
+    assert fits_to_edges(picture, [], pose, height) == []

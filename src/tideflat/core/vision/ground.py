@@ -73,8 +73,8 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     rim = 1.2 + 1.0 / flat.per_mm
     past = np.maximum((np.abs(x) - sheet_mm[0] / 2)[None], (np.abs(y) - sheet_mm[1] / 2)[:, None])  # mm outside the sheet
     well_in, well_out = past < -rim, past > rim
-    light = (log[..., 0] + log[..., 1] + log[..., 2]) / 3
-    step = np.hypot(cv2.Sobel(light, cv2.CV_32F, 1, 0) / 8, cv2.Sobel(light, cv2.CV_32F, 0, 1) / 8) * flat.per_mm
+    light = _mean(log)
+    step = cv2.magnitude(cv2.Sobel(light, cv2.CV_32F, 1, 0), cv2.Sobel(light, cv2.CV_32F, 0, 1)) * (flat.per_mm / 8)
     is_soft = cv2.blur(step, (3, 3)) < _SOFT_STEP
     sure, vague = np.zeros((h, w), bool), np.zeros((h, w), bool)
     lines: tuple[ShadowLine, ...] = (NEUTRAL,)
@@ -159,9 +159,15 @@ def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: flo
 
 def _calm(log: np.ndarray, per_mm: float) -> np.ndarray:
     """The same with its colour, which JPEG keeps coarsely, smoothed over a millimetre or two; its lightness as it is."""
-    mean = ((log[..., 0] + log[..., 1] + log[..., 2]) / 3)[..., None]
+    mean = _mean(log)[..., None]
     chroma = cv2.GaussianBlur(log - mean, (0, 0), max(1.0, _COLOUR_MM * per_mm))
-    return np.asarray(chroma + mean)
+    chroma += mean
+    return np.asarray(chroma)
+
+
+def _mean(log: np.ndarray) -> np.ndarray:
+    """(h, w): of the three channels."""
+    return np.asarray(cv2.transform(log, np.full((1, 3), 1 / 3, np.float32)))
 
 
 def _table_colours(logs: np.ndarray, zone: np.ndarray) -> np.ndarray:
@@ -204,17 +210,15 @@ def _nearest(ratio: np.ndarray, logs: np.ndarray, colours: np.ndarray, lines: tu
 
 def _smooth(fit: np.ndarray, grid: tuple[np.ndarray, np.ndarray], most: float = np.inf) -> np.ndarray:
     """The quadratic with coefficients (6, 3) of 1, x, y, x^2, xy, y^2 over the grid, (h, w, 3) float32; no term counts for more than ``most``."""
-    x, y = (np.clip(axis, -most, most) for axis in grid)
-    xx, yy = (np.minimum(axis * axis, most) for axis in grid)
-    along = np.stack([np.ones_like(x), x, xx], axis=-1) @ fit[[0, 1, 3]]
-    away = np.stack([y, yy], axis=-1) @ fit[[2, 5]]
-    mixed = np.multiply.outer(grid[1], grid[0])
-    if np.isfinite(most):
-        np.clip(mixed, -most, most, out=mixed)
-    smooth = mixed[..., None] * fit[4]
-    smooth += along[None]
-    smooth += away[:, None]
-    return np.asarray(smooth)
+    x, y = grid
+    if np.isinf(most):  # one product of [1, y, y^2] with what goes with each
+        of_x = np.stack([np.stack([np.ones_like(x), x, x * x], axis=-1) @ fit[[0, 1, 3]], fit[2] + x[:, None] * fit[4], np.tile(fit[5], (len(x), 1))])
+        of_y = np.stack([np.ones_like(y), y, y * y], axis=-1)
+        return np.asarray((of_y @ of_x.reshape(3, -1)).reshape(len(y), len(x), 3))
+    along = np.stack([np.ones_like(x), np.clip(x, -most, most), np.minimum(x * x, most)], axis=-1) @ fit[[0, 1, 3]]
+    away = np.stack([np.clip(y, -most, most), np.minimum(y * y, most)], axis=-1) @ fit[[2, 5]]
+    mixed = np.clip(np.multiply.outer(y, x), -most, most)
+    return np.asarray(along[None] + away[:, None] + mixed[..., None] * fit[4])
 
 
 def _fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarray, *, bright: bool) -> tuple[np.ndarray, float, float]:

@@ -34,6 +34,8 @@ _TELLING_TILT_DEG = 6.0
 _GUESSED = 1.042
 #: Corners that fit the sheet so well, and edges so straight, pixels, are the sheet's although the table is nearly as light.
 _EXACT_SKEW, _EXACT_PX = 0.015, 0.5
+#: Of a sheet whose edge is seen along no more than this, corners must fit so well: a cloth's checks go round other quadrilaterals.
+_HALF_SEEN, _HALF_SEEN_SKEW = 0.6, 0.005
 #: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor.
 _TEETH_MM, _RAGGED = 2.5, 1.04
 #: Sheets by their names.
@@ -228,7 +230,8 @@ def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> 
         why.append("the sheet's corners do not fit its size well; is it the sheet you chose, and flat?")
     if not by_hand and found.straight_px > 2.5:
         why.append("the sheet's edges are not straight; flatten it, or step back from it")
-    if not by_hand and found.edge < 0.75 and (found.pose.skew > _EXACT_SKEW or found.straight_px > _EXACT_PX):
+    exact = _EXACT_SKEW if found.edge > _HALF_SEEN else _HALF_SEEN_SKEW
+    if not by_hand and found.edge < 0.75 and (found.pose.skew > exact or found.straight_px > _EXACT_PX):
         why.append("parts of the sheet's edge are hidden or hardly lighter than the table")
     if found.mm_per_pixel > _COARSEST_MM:
         why.append(f"a pixel of the picture is {found.mm_per_pixel:.1f} mm there; go nearer, or take a larger picture")

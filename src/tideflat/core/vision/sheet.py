@@ -31,6 +31,8 @@ _ILL_SKEW, _PARTS_REACH, _BETTER, _PARTS = 0.008, 5.0, 0.4, ((0.0, 0.45), (0.55,
 _PLAINLY = 0.85
 #: Light along an edge, log, is even within this; how much it counts that it is not, and how pale (log of the least channel) the sheet is.
 _EVEN, _UNEVEN_COUNTS, _PALE_COUNTS = 0.12, 0.5, 0.3
+#: The bend of edges that are not told, pixels.
+_UNTOLD_PX = 2.0
 #: Share of the four edges along which it is plainly brighter inside than outside.
 LEAST_EDGE = 0.33
 
@@ -81,7 +83,7 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     # In linear light: encoded light would put the steepest step of a blurred edge on its dark side.
     full = cv2.LUT(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (255 * (np.arange(256) / 255) ** 2.2).astype(np.float32))
     corners = (best[1] + 0.5) / scale - 0.5
-    straight = 0.0
+    straight = _UNTOLD_PX
     for reach in (max(5.0, 4 / scale), max(3.0, 2 / scale)):
         refined = _refined(full, corners, reach)
         if refined is None:

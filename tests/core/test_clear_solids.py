@@ -1,0 +1,60 @@
+"""Glasses: two faint circles where a lens sees them, and what two photographs make of them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.core.test_things_seen import EYE, PAPER, disc, seen, thrown
+from tests.core.test_two_pictures import told
+from tideflat.core.errors import FieldError
+from tideflat.core.vision.edge_doubts import CLEAR
+from tideflat.core.vision.two_pictures import _combined
+
+
+def ring(circle: shapely.Polygon, wide: float = 1.6) -> shapely.Polygon:
+    return circle.difference(circle.buffer(-wide))
+
+
+def glass(x, y, rim, foot, height, fainter=14, eye=EYE):
+    """What paper seen through it loses at its rim and in its foot."""
+    shade = tuple(c - fainter for c in PAPER)
+    return [(ring(disc(x, y, foot)), shade), (ring(thrown(disc(x, y, rim), height, eye)), shade)]
+
+
+@pytest.mark.parametrize(("rim", "foot"), [(72, 72), (80, 58)])
+@pytest.mark.parametrize("at", [(0, -40), (25, 30)])
+def test_a_glass_is_found_by_its_circles_and_is_not_sure(rim, foot, at):
+    (thing,) = seen(glass(*at, rim, foot, 90), 90)
+    assert thing.doubts == (CLEAR,) and thing.solid.kind == ("disc" if rim == foot else "taper")
+    assert thing.solid.values[:3] == pytest.approx([*at, rim], abs=1.6)
+    assert rim == foot or thing.solid.values[3] == pytest.approx(foot, abs=1.6)
+
+
+def test_one_circle_alone_is_no_glass_nor_is_one_of_another_height():
+    shade = tuple(c - 14 for c in PAPER)
+    with pytest.raises(FieldError, match="nothing was found"):
+        seen([(shapely.box(-40, -60, 50, -56), shade)], 90)
+    try:  # the foot alone: nothing, or nothing sure
+        things = seen(glass(0, 0, 72, 72, 90)[:1], 90)
+    except FieldError:
+        return
+    assert all(t.doubts for t in things)
+
+
+@pytest.mark.parametrize(("off", "is_sure"), [(3.8, True), (4.2, False)])
+def test_two_photographs_settle_it_where_both_show_it_in_one_place(off, is_sure):
+    first, second = told(72, 72, CLEAR), replace(told(72.6, 72.4, CLEAR), place_mm=(off, 0.0))
+    assert _combined(first, second).is_sure == is_sure
+    # a sheet laid the other way round: places are turned with it
+    turned = replace(second, place_mm=(-60.0 - off, 20.0))
+    assert _combined(replace(first, place_mm=(60.0, -20.0)), turned, turn=180.0).is_sure == is_sure
+
+
+def test_another_doubt_in_the_second_is_no_second_sight_of_a_glass():
+    first = told(72, 72, CLEAR)
+    assert not _combined(first, told(72.2, 72, "ragged")).is_sure and _combined(first, None) is first
+    assert _combined(first, told(71, 71)).is_sure  # there it was plain
