@@ -15,18 +15,23 @@ from tideflat.core.vision.edge_doubts import CLEAR
 from tideflat.core.vision.two_pictures import _combined
 
 
-def ring(circle: shapely.Polygon, wide: float = 1.6) -> shapely.Polygon:
-    return circle.difference(circle.buffer(-wide))
+def fading(circle: shapely.Polygon, darkest: float, turn: float, over: float = 0.0) -> list:
+    """A circle that is darker than paper to one side and fades into it to the other, in narrow slices; over: as dark everywhere besides."""
+    middle, slices = np.array(circle.centroid.coords[0]), []
+    for a in np.linspace(0, 2 * np.pi, 48, endpoint=False):
+        way = [middle + 200 * np.array([np.cos(t), np.sin(t)]) for t in (a - 0.07, a + 0.07)]
+        left = darkest * max(0.0, 0.35 + 0.65 * np.cos(a - turn)) + over
+        slices.append((circle.intersection(shapely.Polygon([middle, *way])), tuple(c - left for c in PAPER)))
+    return slices
 
 
-def glass(x, y, rim, foot, height, fainter=14, eye=EYE):
-    """What paper seen through it loses at its rim and in its foot."""
-    shade = tuple(c - fainter for c in PAPER)
-    return [(ring(disc(x, y, foot)), shade), (ring(thrown(disc(x, y, rim), height, eye)), shade)]
+def glass(x, y, rim, foot, height, eye=EYE):
+    """What paper seen through it loses within its rim, to one side, and in its foot, to the other."""
+    return [*fading(thrown(disc(x, y, rim), height, eye), 14, 0.4), *fading(disc(x, y, foot), 16, 2.9, 4.0)]
 
 
 @pytest.mark.parametrize(("rim", "foot"), [(72, 72), (80, 58)])
-@pytest.mark.parametrize("at", [(0, -40), (25, 30)])
+@pytest.mark.parametrize("at", [(0, -40), (25, -10), (-20, 5)])
 def test_a_glass_is_found_by_its_circles_and_is_not_sure(rim, foot, at):
     (thing,) = seen(glass(*at, rim, foot, 90), 90)
     assert thing.doubts == (CLEAR,) and thing.solid.kind == ("disc" if rim == foot else "taper")
@@ -39,7 +44,7 @@ def test_one_circle_alone_is_no_glass_nor_is_one_of_another_height():
     with pytest.raises(FieldError, match="nothing was found"):
         seen([(shapely.box(-40, -60, 50, -56), shade)], 90)
     try:  # the foot alone: nothing, or nothing sure
-        things = seen(glass(0, 0, 72, 72, 90)[:1], 90)
+        things = seen(glass(0, 0, 72, 72, 90)[48:], 90)
     except FieldError:
         return
     assert all(t.doubts for t in things)

@@ -212,7 +212,8 @@ def _smooth(fit: np.ndarray, grid: tuple[np.ndarray, np.ndarray], most: float = 
     """The quadratic with coefficients (6, 3) of 1, x, y, x^2, xy, y^2 over the grid, (h, w, 3) float32; no term counts for more than ``most``."""
     x, y = grid
     if np.isinf(most):  # one product of [1, y, y^2] with what goes with each
-        of_x = np.stack([np.stack([np.ones_like(x), x, x * x], axis=-1) @ fit[[0, 1, 3]], fit[2] + x[:, None] * fit[4], np.tile(fit[5], (len(x), 1))])
+        plain = np.stack([np.ones_like(x), x, x * x], axis=-1) @ fit[[0, 1, 3]]
+        of_x = np.stack([plain, fit[2] + x[:, None] * fit[4], np.tile(fit[5], (len(x), 1))])
         of_y = np.stack([np.ones_like(y), y, y * y], axis=-1)
         return np.asarray((of_y @ of_x.reshape(3, -1)).reshape(len(y), len(x), 3))
     along = np.stack([np.ones_like(x), np.clip(x, -most, most), np.minimum(x * x, most)], axis=-1) @ fit[[0, 1, 3]]
