@@ -206,19 +206,28 @@ def finding(browser: Any) -> None:
 
 
 def measuring() -> None:
-    """A 12-megapixel photograph from its bytes to the answer."""
-    import io
+    """Photographs from their bytes to the answer: twelve rendered ones, each as large as a phone's, and one of five things."""
+    import json
 
-    from PIL import Image
+    import cv2
 
-    from tests.support.photographs import SHOTS, photograph
     from tideflat.core.formats.photograph import read_photograph
-    from tideflat.core.vision.measure import measure
+    from tideflat.core.vision.measure import measure_all
 
-    kept = io.BytesIO()
-    large = Image.fromarray(photograph(SHOTS["terracotta tile on green table"])).resize((4000, 3000))
-    large.save(kept, "JPEG", quality=92)
-    timed("12 megapixels measured, decoding included", lambda k: measure(read_photograph(kept.getvalue()), "a4", 8.0), 8)
+    from .measuring_pictures import EXAMPLE, FOLDER
+
+    large = []
+    for entry in json.loads((FOLDER / "truth.json").read_text())[::5]:
+        picture = cv2.resize(cv2.imread(str(FOLDER / entry["file"])), (4000, 3000), interpolation=cv2.INTER_CUBIC)
+        large.append((cv2.imencode(".jpg", picture, [cv2.IMWRITE_JPEG_QUALITY, 92])[1].tobytes(), entry["sheet"], entry["things"][0]["height_mm"]))
+
+    def one(k: int) -> None:
+        data, sheet, height = large[k % len(large)]
+        measure_all(read_photograph(data), sheet, height)
+
+    five = EXAMPLE.read_bytes()
+    timed("12 megapixels measured, decoding included, of twelve", one, len(large))
+    timed("five things in one photograph measured", lambda k: measure_all(read_photograph(five), "a4", 0.0), 5)
 
 
 def first_load(browser: Any, pk: int) -> None:

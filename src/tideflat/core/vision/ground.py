@@ -230,7 +230,8 @@ def _fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarr
     rows = np.stack([np.ones_like(at_x), at_x, at_y, at_x * at_x, at_x * at_y, at_y * at_y], axis=-1)
     values = log.reshape(-1, 3)[chosen]
     mean = values.mean(axis=1)
-    kept = mean > np.percentile(mean, 45) if bright else np.abs(mean - np.median(mean)) < np.percentile(np.abs(mean - np.median(mean)), 80)
+    usual = np.abs(mean - np.median(mean))
+    kept = mean >= np.percentile(mean, 45) if bright else usual <= np.percentile(usual, 80)
     fit = np.zeros((rows.shape[-1], 3), np.float32)
     for round_ in range(8):
         columns = slice(0, 1) if round_ == 0 else slice(0, 3) if round_ < 3 else slice(0, 6)
