@@ -12,8 +12,8 @@ import shapely
 
 from .rectified import Flat
 
-#: The longer side of what is looked at, pixels, after a stroke and where an outline is only cut again; rounds of the cut.
-SIDE_PX, _AGAIN_PX, _ROUNDS = 420, 300, 3
+#: The longer side of what is looked at, pixels; rounds of the cut.
+SIDE_PX, _ROUNDS = 420, 3
 #: What is narrower than this, mm, hangs on a thing as the line of shadow along the sheet's edge does.
 _NARROW_MM = 2.0
 #: What is so much smaller or larger than the outline is not the same thing.
@@ -32,7 +32,7 @@ def cut(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
 def cut_again(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon | None:
     """What hangs together with most of the outline, by its colours and by where edges run; None where nothing does that
     is the same thing."""
-    scale = min(1.0, _AGAIN_PX / max(flat.rgb.shape))
+    scale = min(1.0, SIDE_PX / max(flat.rgb.shape))
     small = cv2.resize(flat.rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
     size = small.shape[1], small.shape[0]
     within, known = (cv2.resize(m.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) for m in (flat.inside(outline), flat.known))
