@@ -231,7 +231,9 @@ def _fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarr
     values = log.reshape(-1, 3)[chosen]
     mean = values.mean(axis=1)
     usual = np.abs(mean - np.median(mean))
-    kept = mean >= np.percentile(mean, 45) if bright else usual <= np.percentile(usual, 80)
+    kept = mean > np.percentile(mean, 45) if bright else usual < np.percentile(usual, 80)
+    if not kept.any():  # all of one light
+        kept[:] = True
     fit = np.zeros((rows.shape[-1], 3), np.float32)
     for round_ in range(8):
         columns = slice(0, 1) if round_ == 0 else slice(0, 3) if round_ < 3 else slice(0, 6)

@@ -21,7 +21,7 @@ _TOP_LESS = 0.3
 #: is so much less strange than the thing, or so dark that nothing is told.
 _ALONG, _SHADED, LESS_STRANGE, BLACK = 0.3, 0.78, 0.55, 0.3
 #: What is darker than this by a shadow is no stranger (log) to its ground than that, whatever casts it: a red stripe is.
-_OF_SHADE = ((BLACK, 1.2), (0.5, 0.25))
+_OF_SHADE = ((BLACK, 0.8), (0.5, 0.25))
 #: A solid of which so much is seen is sure of its outline.
 SURE = 0.84
 #: Of a tall thing so much of its top's outline lies within its silhouette; seen so well, and its silhouette so well, it is sure too.
