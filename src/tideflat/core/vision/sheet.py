@@ -6,7 +6,7 @@ Sizes: ISO 216 (A4 210 x 297 mm); ANSI/ASME Y14.1 (Letter 8.5 x 11 in). All else
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import product
+from itertools import chain, product
 
 import cv2
 import numpy as np
@@ -67,7 +67,7 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     tried: set[tuple[int, ...]] = set()
     # each way takes a while, and finds what those before it do not
     by_edges = (quadrilaterals_of_lines(light), _PLAINLY), (quadrilaterals_of_regions(light), 0.0)
-    for found, enough in (*quadrilaterals_of_masks(small, light), *by_edges):
+    for found, enough in chain(quadrilaterals_of_masks(small, light), by_edges):
         for corners in map(clockwise, found):
             place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
             if place in tried:
