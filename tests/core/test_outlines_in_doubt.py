@@ -32,9 +32,9 @@ from tideflat.core.vision.edge_doubts import GOES_ON, edge_seen
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.graph_cut import cut, cut_again
 from tideflat.core.vision.measure import _doubts_of_camera
-from tideflat.core.vision.outlined import _without_teeth
 from tideflat.core.vision.pulled_in import follows_sheet, own_share, pulled_in
 from tideflat.core.vision.rectified import Flat, flatten
+from tideflat.core.vision.sharpened import without_teeth
 from tideflat.core.vision.sheet import find_sheet
 
 SHEET = (210.0, 297.0)
@@ -173,8 +173,8 @@ def test_a_crumb_that_sticks_out_is_cut_off_and_a_tip_is_not():
     flat = flat_of(drawn((leaf, (80, 130, 50))))
     crumb = leaf.union(shapely.Polygon([(205, 12), (208, 17), (211, 11)]))
     assert crumb.area > leaf.area + 3
-    assert far_apart(_without_teeth(crumb, edge_seen(crumb, flat)), leaf) < 0.12
-    assert _without_teeth(leaf, edge_seen(leaf, flat)) is leaf
+    assert far_apart(without_teeth(crumb, edge_seen(crumb, flat)), leaf) < 0.12
+    assert without_teeth(leaf, edge_seen(leaf, flat)) is leaf
 
 
 # -- all of it ------------------------------------------------------------------------------------------------------------------------------

@@ -8,12 +8,10 @@ import cv2
 import numpy as np
 
 from ..colour.transfer import encoded_array
-from .ground import linear, paper_light
+from .ground import PAPER_LIGHT, linear, paper_light
 from .rectified import at_height, flatten
 from .sheet import FoundSheet
 
-#: sRGB level that clean white paper is brought to: it throws back about nine tenths of the light (from memory).
-_PAPER_LIGHT = 0.88
 #: No finer than this (pixels a mm), and about so many pixels along its longer side.
 _FINEST_PER_MM, _LONG_PX = 4.0, 420
 
@@ -48,7 +46,7 @@ def cut_out(
     h, w = flat.rgb.shape[:2]
     grid = np.stack(np.meshgrid(np.arange(w) + 0.5, np.arange(h) + 0.5), axis=-1).reshape(-1, 2)
     table = flat.mm(grid) @ turn[:2, :2].T + turn[:2, 2]
-    light = linear(flat.rgb) / paper(table).reshape(h, w, 3) * _PAPER_LIGHT
+    light = linear(flat.rgb) / paper(table).reshape(h, w, 3) * PAPER_LIGHT
     encoded = encoded_array(light)
     even = np.clip(np.rint(encoded * 255), 0, 255).astype(np.uint8)
     alpha = np.zeros((h * 4, w * 4), np.uint8)

@@ -26,6 +26,9 @@ _SOFT = 0.62
 _AT_ONCE = 0.25
 #: So far out, mm, a thing that goes on looks as it does inside, within this (log light); along so many places.
 _BEYOND, _ALIKE, _RUN = (4.0, 8.0), 0.12, 3
+#: A thing so strange to its ground (log, at this percentile of it) is told from the ground in shadow by what is less than this share as
+#: strange, leaves so much of the light, and lies so far inside, mm.
+_USUAL, _STRANGE, _TINTED, _SHADE_LEFT, _SHADE_INSIDE = 60, 0.35, 0.4, (0.25, 0.92), (1.6, 2.8)
 HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on; lay it on another ground"
 SOFT_EDGE = "part of its edge is soft, as a shadow's border is; light it from more above, or move the outline by hand"
 ONLY_DARKER = "part of its outline is only darker than the ground, as a shadow is; light it from more above, or move the outline by hand"
@@ -66,7 +69,39 @@ class EdgeSeen:
         return why
 
 
-def edge_seen(outline: shapely.Polygon, flat: Flat) -> EdgeSeen:
+@dataclass(frozen=True, eq=False, slots=True)
+class Shade:
+    """What tells a shadow beside a thing, whatever colour the light has in it. left, off (h, w): of ``Ground``, over ``flat``; usual: how
+    strange to the ground most of the thing is."""
+
+    flat: Flat
+    left: np.ndarray
+    off: np.ndarray
+    usual: float
+
+    @classmethod
+    def about(cls, thing: shapely.Polygon, flat: Flat, left: np.ndarray, off: np.ndarray) -> Shade:
+        own = off[flat.inside(thing)]
+        own = own[np.isfinite(own)]
+        return cls(flat, left, off, float(np.percentile(own, _USUAL)) if len(own) else 0.0)
+
+    def lies_at(self, places: np.ndarray, outward: np.ndarray, outline: shapely.Polygon) -> np.ndarray:
+        """(n,) of places along an outline: whether what is just inside is the ground in shadow, and the thing plainly something else."""
+        if self.usual < _STRANGE:
+            return np.zeros(len(places), bool)
+        shaded = np.ones(len(places), bool)
+        h, w = self.left.shape
+        for depth in _SHADE_INSIDE:
+            there = places - depth * outward
+            at = np.rint(self.flat.pixels(there) - 0.5).astype(int)
+            column, row = np.clip(at[:, 0], 0, w - 1), np.clip(at[:, 1], 0, h - 1)
+            left, off = self.left[row, column], self.off[row, column]
+            shaded &= (off < _TINTED * self.usual) & (left > _SHADE_LEFT[0]) & (left < _SHADE_LEFT[1])
+            shaded &= shapely.contains_xy(outline, there)
+        return shaded
+
+
+def edge_seen(outline: shapely.Polygon, flat: Flat, shade: Shade | None = None) -> EdgeSeen:
     """What the flattened photograph shows across an outline on its plane, mm."""
     ring, length = counter_clockwise(outline), outline.exterior.length
     count = max(24, int(length / _EVERY_MM))
@@ -89,6 +124,8 @@ def edge_seen(outline: shapely.Polygon, flat: Flat) -> EdgeSeen:
     is_coloured = float(np.median(chroma[has_step])) > 2 * _COLOURLESS if has_step.any() else False
     is_only_darker = (darker & (chroma < _COLOURLESS)) | ((sliver.mean(axis=1) < 0) & (narrow < _COLOURLESS))
     shadowy = has_step & is_only_darker if is_coloured else np.zeros(count, bool)
+    if shade is not None:
+        shadowy |= has_step & darker & shade.lies_at(places, outward, outline)
     # what changes its colour at once is no shadow's border, whatever its light does further out
     at_once = np.linalg.norm(near - near.mean(axis=1, keepdims=True), axis=1) > _AT_ONCE
     soft = has_step & (made < _SOFT) & ~at_once

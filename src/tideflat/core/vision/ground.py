@@ -32,6 +32,8 @@ _OVER = 0.12
 _LEAST_CHROMA = {"paper": 0.07, "table": 0.10}
 _LEAST_BRIGHTER = {"paper": 0.10, "table": 0.20}
 _SPREADS = 5.0
+#: Clean white paper throws back so much of the light: about nine tenths (from memory).
+PAPER_LIGHT = 0.88
 #: Light is fitted over lengths of this unit, so that the terms are of one size.
 _UNIT_MM = 150.0
 
@@ -125,6 +127,17 @@ def paper_light(flat: Flat) -> np.ndarray:
     if flat.known.sum() < 400:
         return np.full((*flat.known.shape, 3), 0.9, np.float32)
     return np.exp(_smooth(_fitted(log, grid, flat.known, bright=True)[0], grid, most=1.6)).astype(np.float32)  # type: ignore[no-any-return]
+
+
+def smooth_light(flat: Flat, zone: np.ndarray, *, is_paper: bool = False) -> np.ndarray:
+    """(6, 3): the slow change of light over a zone (h, w) bool of a flattened picture, for ``light_at``; of paper without its shadows."""
+    return _fitted(_log_light(flat), _grid(flat), zone, bright=is_paper)[0]
+
+
+def light_at(fit: np.ndarray, x_mm: np.ndarray, y_mm: np.ndarray) -> np.ndarray:
+    """(..., 3) log of linear light of ``smooth_light`` at places of the sheet's plane."""
+    x, y = x_mm[..., None] / _UNIT_MM, y_mm[..., None] / _UNIT_MM
+    return np.asarray(fit[0] + x * fit[1] + y * fit[2] + x * x * fit[3] + x * y * fit[4] + y * y * fit[5])
 
 
 def _log_light(flat: Flat) -> np.ndarray:

@@ -11,21 +11,29 @@ from ..colour.clusters import colours_with_shares
 from ..colour.transfer import encoded_array
 from ..errors import FieldError
 from ..formats.photograph import Photograph
-from ..tolerances import LEAST_FIELD
-from .ground import linear
-from .rectified import flatten, reach_mm
-from .sheet import SHEETS, find_sheet
+from .ground import PAPER_LIGHT, Ground, light_at, linear, smooth_light, tell_apart
+from .quilting import filled, repeating
+from .rectified import Flat, flatten, reach_mm
+from .sheet import SHEETS, FoundSheet, find_sheet
 
-#: The tile's grid, and the least of the surface that must be seen beside the sheet.
-_PER_MM, _LEAST_MM = 2.0, 60.0
-#: Share of a side over which the tile's opposite ends are faded into each other.
-_FADE = 0.14
-_CLEAR_MM = 8.0
+#: The tile's grid, the coarse one that things are told on, pixels a mm; and the least of the surface that must be seen beside the sheet.
+_PER_MM, _COARSE_PER_MM, _LEAST_MM = 2.0, 1.0, 60.0
+#: So far beside the sheet the surface is looked at, mm.
+_BESIDE_MM = 450.0
+#: So far round the sheet, a thing, and from the picture's border, mm, nothing is taken for the surface.
+_CLEAR_MM, _BORDER_MM = 6.0, 4.0
+#: What has less than this share of the ground's light over so many mm, and touches a thing or the sheet, is in its shadow.
+_SHADED, _SHADED_MM = 0.84, 5.0
+#: A tile's part that was filled is no more than this share of it.
+_MOST_FILLED = 0.45
+#: Steps in light, of all ways, that go this much one of two ways at right angles: the surface has a grain, or lines, and it is turned to
+#: them; and this much one way: they run along its width.
+_HAS_WAYS, _HAS_GRAIN = 0.12, 0.25
 
 
 @dataclass(frozen=True, eq=False)
 class Tile:
-    """rgb (h, w, 3) uint8 of width_mm by depth_mm, evenly lit; opposite edges meet. colours: (hex, share)."""
+    """rgb (h, w, 3) uint8 of width_mm by depth_mm, evenly lit, with paper as white; opposite edges meet. colours: (hex, share)."""
 
     rgb: np.ndarray
     width_mm: float
@@ -34,57 +42,139 @@ class Tile:
 
 
 def tile_beside_sheet(photograph: Photograph, sheet: str = "a4") -> Tile:
-    """The largest part of the surface beside the sheet that lies on it. Raises FieldError where no sheet or too little surface is seen."""
+    """The surface that the sheet lies on, as much of it as is seen: turned to its grain, without the light's fall-off and colour, and with the
+    places of the sheet and of what else lies there filled. Raises FieldError where no sheet or too little surface is seen."""
     if sheet not in SHEETS:
         raise FieldError("sheet", "must be a4 or letter", sheet)
     found = find_sheet(photograph.rgb, sheet, photograph.focal_35mm)
     if found is None:
         raise FieldError("sheet", "must show all four edges of a bright sheet lying on the surface", show_got=False)
     h, w = photograph.rgb.shape[:2]
-    flat = flatten(photograph.rgb, found.pose.plane_to_pixel, reach_mm(found.pose, (w, h), found.size_mm, 450.0), _PER_MM)
-    free = flat.known.copy()
-    half_w, half_d = found.size_mm[0] / 2 + _CLEAR_MM, found.size_mm[1] / 2 + _CLEAR_MM
-    low, high = flat.pixels(np.array([[-half_w, half_d], [half_w, -half_d]])).astype(int)
-    free[max(0, low[1]) : max(0, high[1]), max(0, low[0]) : max(0, high[0])] = False
-    top, left, height, width = _largest_rectangle(free[::4, ::4])
-    part = flat.rgb[top * 4 : (top + height) * 4, left * 4 : (left + width) * 4]
-    if min(part.shape[:2]) < _LEAST_MM * _PER_MM:
+    box = reach_mm(found.pose, (w, h), found.size_mm, _BESIDE_MM)
+    coarse = flatten(photograph.rgb, found.pose.plane_to_pixel, box, _COARSE_PER_MM)
+    free = _free_of_things(coarse, tell_apart(coarse, found.size_mm), found.size_mm)
+    turn = _turn_of_grain(coarse, free)
+    flat, is_free = _turned(photograph.rgb, found, coarse, free, turn)
+    within = cv2.erode(np.pad(flat.known, 1).astype(np.uint8), np.ones((_odd(2 * _BORDER_MM * _PER_MM),) * 2, np.uint8))[1:-1, 1:-1] > 0
+    place = _best_place(within, is_free & within)
+    if place is None:
         raise FieldError("surface", f"must show {_LEAST_MM:.0f} mm or more of it beside the sheet", show_got=False)
-    return tile_of(part, part.shape[1] / _PER_MM)
+    even = _encoded(linear(flat.rgb) / np.exp(_light_over(photograph.rgb, found, coarse, free, _sheet_mm(flat, turn))))
+    part, gap = even[place], ~is_free[place]
+    if gap.any():
+        top, left = place[0].start, place[1].start
+        whole = filled(even, _only(gap, even.shape[:2], top, left), is_free & within)
+        part = whole[place]
+    return _tile(part, part.shape[1] / _PER_MM)
 
 
 def tile_of(rgb: np.ndarray, width_mm: float) -> Tile:
     """A tile from a picture (h, w, 3) that shows ``width_mm`` of the surface, squarely from above."""
-    even = _evenly_lit(rgb)
-    rows, columns = round(even.shape[0] * _FADE), round(even.shape[1] * _FADE)
-    tiled = _faded(_faded(even, columns, 1), rows, 0)
-    encoded = np.clip(np.rint(_encoded(tiled) * 255), 0, 255).astype(np.uint8)
-    share = encoded.shape[1] / rgb.shape[1]
-    width = width_mm * share
+    flat = Flat(rgb, np.ones(rgb.shape[:2], bool), 0.0, 0.0, rgb.shape[1] / width_mm)
+    light = light_at(smooth_light(flat, flat.known), *_sheet_mm(flat, 0.0))
+    return _tile(_encoded(linear(rgb) * np.exp(light.mean(axis=(0, 1)) - light)), width_mm)
+
+
+def _tile(even: np.ndarray, width_mm: float) -> Tile:
+    tiled = repeating(even)
+    encoded = np.clip(np.rint(tiled * 255), 0, 255).astype(np.uint8)
+    width = width_mm * encoded.shape[1] / even.shape[1]
     pixels = encoded[::3, ::3].reshape(-1, 3)
     return Tile(encoded, width, width * encoded.shape[0] / encoded.shape[1], tuple(colours_with_shares(pixels, most=3, least_share=0.08)))
 
 
-def _evenly_lit(rgb: np.ndarray) -> np.ndarray:
-    """Linear light without the slow change across the picture; the mean stays."""
-    light = linear(rgb).astype(np.float32)
-    small = cv2.resize(light, (24, 24), interpolation=cv2.INTER_AREA)
-    slow = cv2.resize(cv2.GaussianBlur(small, (0, 0), 5), (light.shape[1], light.shape[0]), interpolation=cv2.INTER_CUBIC)
-    return np.asarray(light / np.maximum(slow, LEAST_FIELD) * light.mean(axis=(0, 1)))
-
-
-def _faded(light: np.ndarray, overlap: int, axis: int) -> np.ndarray:
-    """Shorter by ``overlap`` along ``axis``: what lies past its end is faded in over its beginning."""
-    light = np.moveaxis(light, axis, 0)
-    length = len(light) - overlap
-    share = np.linspace(0, 1, overlap + 2)[1:-1].reshape(-1, *[1] * (light.ndim - 1))
-    kept = light[:length].copy()
-    kept[:overlap] = light[:overlap] * share + light[length:] * (1 - share)
-    return np.moveaxis(kept, 0, axis)
-
-
 def _encoded(light: np.ndarray) -> np.ndarray:
-    return encoded_array(light)
+    return np.asarray(encoded_array(np.clip(light, 0.0, 1.0)), dtype=np.float32)
+
+
+def _odd(pixels: float) -> int:
+    return int(pixels) | 1
+
+
+def _only(gap: np.ndarray, shape: tuple[int, ...], top: int, left: int) -> np.ndarray:
+    """A gap of a part, in the whole."""
+    every: np.ndarray = np.zeros(shape, bool)
+    every[top : top + gap.shape[0], left : left + gap.shape[1]] = gap
+    return every
+
+
+def _free_of_things(flat: Flat, ground: Ground, sheet_mm: tuple[float, float]) -> np.ndarray:
+    """(h, w): what shows the bare surface: no sheet, no thing, no shadow of theirs."""
+    per_mm = flat.per_mm
+    taken = ground.mask.copy()
+    low, high = np.rint(flat.pixels(np.array([[-sheet_mm[0] / 2, sheet_mm[1] / 2], [sheet_mm[0] / 2, -sheet_mm[1] / 2]]))).astype(int)
+    taken[max(0, low[1]) : max(0, high[1]), max(0, low[0]) : max(0, high[0])] = True
+    about = cv2.dilate(taken.astype(np.uint8), np.ones((_odd(2 * _CLEAR_MM * per_mm),) * 2, np.uint8))
+    shaded = (cv2.blur(ground.left, (_odd(_SHADED_MM * per_mm),) * 2) < _SHADED).astype(np.uint8)
+    _, labels = cv2.connectedComponents(shaded & 1 | about)
+    touching = np.unique(labels[about > 0])
+    taken = np.isin(labels, touching[touching > 0]) & ((shaded | about) > 0)
+    return flat.known & ~taken
+
+
+def _turn_of_grain(flat: Flat, free: np.ndarray) -> float:
+    """Radians from +x to the way that the surface's grain or lines run; 0 where it has none."""
+    light = cv2.GaussianBlur(cv2.cvtColor(flat.rgb, cv2.COLOR_RGB2GRAY).astype(np.float32), (0, 0), 1.0)
+    dx, dy = cv2.Sobel(light, cv2.CV_32F, 1, 0), -cv2.Sobel(light, cv2.CV_32F, 0, 1)
+    inner = cv2.erode(free.astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
+    step = (dx + 1j * dy)[inner]
+    strength = np.abs(step) ** 2
+    if not strength.sum() > 0:
+        return 0.0
+    four = (strength * np.exp(4j * np.angle(step))).sum() / strength.sum()
+    if abs(four) < _HAS_WAYS:
+        return 0.0
+    turn = float(np.angle(four) / 4)  # of one of two ways at right angles, within 45 degrees of +x
+    two = (strength * np.exp(2j * (np.angle(step) - turn))).sum() / strength.sum()
+    # steps along x are lines along y: a grain is laid along the width
+    return turn + np.pi / 2 if two.real > _HAS_GRAIN and turn <= 0 else turn - np.pi / 2 if two.real > _HAS_GRAIN else turn
+
+
+def _turned(rgb: np.ndarray, found: FoundSheet, coarse: Flat, free: np.ndarray, turn: float) -> tuple[Flat, np.ndarray]:
+    """The surface on the tile's grid, turned so that what runs along ``turn`` runs along +x; and what of it is free."""
+    c, s = np.cos(turn), np.sin(turn)
+    back = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])  # from turned mm to the sheet's
+    h, w = coarse.known.shape
+    corners = coarse.mm(np.array([[0, 0], [w, 0], [w, h], [0, h]], dtype=float)) @ back[:2, :2]
+    box = (*corners.min(axis=0).tolist(), *corners.max(axis=0).tolist())
+    flat = flatten(rgb, found.pose.plane_to_pixel @ back, box, _PER_MM)
+    x, y = _sheet_mm(flat, turn)
+    at = [((x - coarse.left) * coarse.per_mm - 0.5).astype(np.float32), ((coarse.far - y) * coarse.per_mm - 0.5).astype(np.float32)]
+    is_free = cv2.remap(free.astype(np.uint8), at[0], at[1], cv2.INTER_NEAREST, borderMode=cv2.BORDER_CONSTANT, borderValue=0) > 0
+    return flat, is_free
+
+
+def _sheet_mm(flat: Flat, turn: float) -> tuple[np.ndarray, np.ndarray]:
+    """(x, y), each (h, w): where a turned picture's pixels lie, from the sheet's middle."""
+    h, w = flat.known.shape
+    x = flat.left + (np.arange(w) + 0.5)[None] / flat.per_mm
+    y = flat.far - (np.arange(h) + 0.5)[:, None] / flat.per_mm
+    c, s = np.cos(turn), np.sin(turn)
+    return c * x - s * y, s * x + c * y
+
+
+def _light_over(rgb: np.ndarray, found: FoundSheet, coarse: Flat, free: np.ndarray, at: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
+    """(h, w, 3) log of the light that a white surface would have at places (x, y) of the sheet's plane: it falls off as the surface's own
+    does, and over the sheet it is the sheet's."""
+    wide, deep = np.array(found.size_mm) / 2
+    sheet = flatten(rgb, found.pose.plane_to_pixel, (-wide, -deep, wide, deep), _COARSE_PER_MM)
+    paper, own = smooth_light(sheet, sheet.known, is_paper=True), smooth_light(coarse, free)
+    x, y = np.meshgrid(np.linspace(-0.5, 0.5, 9) * wide, np.linspace(-0.5, 0.5, 9) * deep)
+    level = np.median((light_at(paper, x, y) - light_at(own, x, y)).reshape(-1, 3), axis=0) - np.log(PAPER_LIGHT)
+    return light_at(own, *at) + level
+
+
+def _best_place(within: np.ndarray, free: np.ndarray) -> tuple[slice, slice] | None:
+    """Where the tile is taken from: the largest rectangle of what is seen, if most of it is the bare surface, else the largest bare one; None
+    where that is too small."""
+    for region, most in ((within, _MOST_FILLED), (free, 0.0)):
+        top, left, height, width = (4 * n for n in _largest_rectangle(region[::4, ::4]))
+        place = np.s_[top : top + height - 3, left : left + width - 3]
+        if min(height, width) - 3 < _LEAST_MM * _PER_MM:
+            continue
+        if float((~free[place]).mean()) <= most or most == 0.0:
+            return place
+    return None
 
 
 def _largest_rectangle(free: np.ndarray) -> tuple[int, int, int, int]:
