@@ -8,9 +8,9 @@ import cv2
 import numpy as np
 
 from ..colour.transfer import encoded_array
-from .ground import PAPER_LIGHT, linear, paper_light
 from .rectified import at_height, flatten
 from .sheet import FoundSheet
+from .smooth_light import PAPER_LIGHT, linear, paper_light
 
 #: No finer than this (pixels a mm), and about so many pixels along its longer side.
 _FINEST_PER_MM, _LONG_PX = 4.0, 420

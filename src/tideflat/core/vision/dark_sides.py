@@ -13,8 +13,8 @@ from shapely.geometry.base import BaseGeometry
 from ..tolerances import LEAST_LIGHT, ROUNDING
 from .along_ring import counter_clockwise, places_along
 from .edge_support import EdgePicture, asked
-from .ground import linear
 from .rectified import Flat
+from .smooth_light import linear
 
 #: The edge is asked every so many mm; a side that is seen narrower than this, mm, alters nothing.
 _EVERY_MM, _LEAST_MM = 1.0, 0.7

@@ -11,8 +11,8 @@ import shapely
 
 from ..tolerances import LEAST_LIGHT, ROUNDING
 from .along_ring import counter_clockwise, places_along
-from .ground import linear
 from .rectified import Flat
+from .smooth_light import linear
 
 #: The outline is asked every so many mm, so far to both sides of it, in so fine steps, mm.
 _EVERY_MM, _ACROSS_MM, _STEP_MM = 1.5, 9.0, 0.25
@@ -28,7 +28,7 @@ _AT_ONCE = 0.25
 _BEYOND, _ALIKE, _RUN = (4.0, 8.0), 0.12, 3
 #: A thing so strange to its ground (log, at this percentile of it) is told from the ground in shadow by what is less than this share as
 #: strange, leaves so much of the light, and lies so far inside, mm.
-_USUAL, _STRANGE, _TINTED, _SHADE_LEFT, _SHADE_INSIDE = 60, 0.35, 0.4, (0.25, 0.92), (1.6, 2.8)
+_USUAL, _STRANGE, _TINTED, _SHADE_LEFT, _SHADE_INSIDE = 60, 0.35, 0.5, (0.25, 0.92), (1.6, 2.8)
 HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on; lay it on another ground"
 SOFT_EDGE = "part of its edge is soft, as a shadow's border is; light it from more above, or move the outline by hand"
 ONLY_DARKER = "part of its outline is only darker than the ground, as a shadow is; light it from more above, or move the outline by hand"

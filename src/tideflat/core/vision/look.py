@@ -9,8 +9,9 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import LEAST_LIGHT
-from .ground import Ground, linear
+from .ground import Ground
 from .rectified import Flat
+from .smooth_light import linear
 
 #: Of one colour are two places that differ by less than this, log, in each channel.
 _LIKE = 0.4

@@ -11,7 +11,7 @@ from shapely.affinity import scale
 from shapely.geometry.base import BaseGeometry
 
 from .dark_sides import with_dark_sides
-from .edge_doubts import GOES_ON, SHADOW_TAKEN, EdgeSeen, Shade, edge_seen
+from .edge_doubts import GOES_ON, HARDLY_DIFFERS, SHADOW_TAKEN, EdgeSeen, Shade, edge_seen
 from .edge_support import edge_picture
 from .ground import Ground
 from .peeled import face_of, hangs_on
@@ -28,6 +28,9 @@ _APART_MM, _PEELED_MM = 1.5, 0.3
 #: An outline that is so much smaller than what was found at first, mm, has lost a piece of it.
 _LOST_MM = 5.0
 _FOLLOWS = "part of its outline is the sheet's own edge; lay it wholly on the sheet or beside it, or put its outline by hand"
+#: So far within an outline, mm, what has so much of the ground's light, and is no stranger to it (log), is the ground; more than this share of a
+#: thing is not.
+_WELL_WITHIN_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, (0.85, 1.1), 0.1, 0.015
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
 
@@ -78,6 +81,8 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
             foot, edge, is_open = peeled, edge_seen(face, fine, shade), False
     if is_open:
         doubts.append(SHADOW_TAKEN)
+    if _ground_within(whole, ground, flat) > _GROUND_WITHIN and HARDLY_DIFFERS not in edge.doubts:
+        doubts.append(HARDLY_DIFFERS)
     if follows_sheet(edge, found.size_mm):
         doubts.append(_FOLLOWS)
     return FreeOutline(whole, foot, edge, doubts + edge.doubts)
@@ -108,6 +113,13 @@ def _apart(first: shapely.Polygon, second: shapely.Polygon) -> float:
         return float("inf")
     sides = [smallest_rectangle(np.array(p.exterior.coords))[0] for p in (first, second)]
     return max(abs(a - b) for a, b in zip(*sides, strict=True))
+
+
+def _ground_within(outline: shapely.Polygon, ground: Ground, flat: Flat) -> float:
+    """Share of what lies well within an outline that is the ground in full light, as it is seen through a glass."""
+    inner = flat.inside(outline.buffer(-_WELL_WITHIN_MM))
+    is_lit = (ground.left > _LIT[0]) & (ground.left < _LIT[1]) & (ground.off < _LIKE_GROUND)
+    return float((inner & is_lit).sum() / max(inner.sum(), 1))
 
 
 def _doubts_of_place(outline: shapely.Polygon, found: FoundSheet) -> list[str]:

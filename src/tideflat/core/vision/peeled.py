@@ -12,8 +12,8 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import LEAST_LIGHT, ROUNDING
-from .ground import linear
 from .rectified import Flat
+from .smooth_light import linear
 
 #: A strip has less than this share of the face's light, and is no wider, mm, than so many heights and a little.
 _DARK, SHADOW_HEIGHTS, SHADOW_LITTLE_MM = 0.5, 4.0, 3.0

@@ -9,9 +9,9 @@ from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import ROUNDING
 from .edge_doubts import EdgeSeen
-from .ground import linear
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
+from .smooth_light import linear
 
 #: The finest grid, pixels for one mm, and the most pixels of its long side.
 _FINEST_PER_MM, _MOST_PX = 4.0, 1100

@@ -10,10 +10,11 @@ import numpy as np
 import shapely
 from shapely.affinity import scale
 
-from ..tolerances import ROUNDING
+from ..tolerances import LEAST_LIGHT, ROUNDING
 from .edge_support import EdgePicture, asked
 from .pose import Pose
 from .rectified import Flat
+from .smooth_light import linear
 from .solid_edges import SolidSeen
 from .solid_fits import Start, fits_to_edges
 from .solid_starts import Shapes, rectangles
@@ -30,8 +31,9 @@ _SAME_MM = 1.5
 _AS_RECTANGLE, _AS_ROUND = 0.88, (0.66, 0.87)
 #: Sides so unlike are no circle's; a solid lower than this share of its width has no taper to tell; a ball is so nearly as high as wide.
 _UNLIKE, _FLAT, _AS_HIGH = 1.35, 0.05, 0.35
-#: A rectangle of which less is told from the ground is one of the table's.
-_TOLD = 0.4
+#: A rectangle of which less is told from the ground is one of the table's; or a thing that something is printed on, if so much is told, and
+#: of all else this share is within so much, log, of one colour.
+_TOLD, _PRINTED, _PLAIN, _ONE_COLOUR = 0.4, 0.12, 0.72, 0.12
 #: Of a region that may hold a ball the shorter side is so near (log) to what a ball of that height shows; it is looked for so far about,
 #: mm.
 _BALL_LIKE, _BALL_ABOUT_MM = 0.4, 8.0
@@ -105,12 +107,21 @@ def _but_a_band(box: SolidSeen, picture: EdgePicture) -> Iterator[np.ndarray]:
 
 
 def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
-    """Whether much of a rectangle is not the ground, as its checks and tiles are."""
+    """Whether much of a rectangle is not the ground, as its checks and tiles are; or some, and all else is of one colour."""
     c, s = np.cos(values[4]), np.sin(values[4])
-    grid = np.array([(u, v) for u in np.linspace(-0.4, 0.4, 7) for v in np.linspace(-0.4, 0.4, 7)]) * values[2:4]
+    grid = np.array([(u, v) for u in np.linspace(-0.45, 0.45, 10) for v in np.linspace(-0.45, 0.45, 10)]) * values[2:4]
     at = np.rint(flat.pixels(values[:2] + grid @ np.array([[c, s], [-s, c]])) - 0.5).astype(int)
     inside = (at >= 0).all(axis=1) & (at < [mask.shape[1], mask.shape[0]]).all(axis=1)
-    return bool(inside.any()) and float(mask[at[inside, 1], at[inside, 0]].mean()) > _TOLD
+    if not inside.any():
+        return False
+    at = at[inside]
+    told = mask[at[:, 1], at[:, 0]]
+    if told.mean() <= _PRINTED or told.all():
+        return bool(told.all())
+    if told.mean() > _TOLD:
+        return True
+    rest = np.log(np.maximum(linear(flat.rgb[at[~told, 1], at[~told, 0]][None])[0], LEAST_LIGHT))
+    return bool((np.abs(rest - np.median(rest, axis=0)).max(axis=1) < _ONE_COLOUR).mean() > _PLAIN)
 
 
 def _starts(

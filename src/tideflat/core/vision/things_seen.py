@@ -18,6 +18,7 @@ from .ground import tell_apart
 from .look import Look, share
 from .outlined import FreeOutline, free_outline, parts_of, touches_border
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
+from .printed import card_under
 from .rectified import Flat, flatten
 from .shadow_shown import shadows_of
 from .sheet import FoundSheet
@@ -52,6 +53,9 @@ _OWN_EDGE = 0.5
 _PLAIN_EDGE = 0.9
 #: A thing that is cut off has less of its outline than this along the border.
 _MOSTLY_CUT = 0.45
+#: What is no higher than this, mm, may be a card that something is printed on.
+_CARD_MM = 3.0
+PRINTED = "what was taken may lie or be printed on something larger; put its outline by hand if that is what you measure"
 #: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
 _LEFT_OVER = 0.10
 
@@ -86,6 +90,10 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
             continue  # a piece of what is known, or its shadow
         solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > 0.3], look, picture)
         if solid is not None and any(share(solid.silhouette, t.silhouette) > 0.1 for t in things):
+            continue
+        if (card := card_under(part if solid is None else solid.silhouette, every, look, picture)) is not None:
+            is_plain = height_mm <= _CARD_MM or (solid is None and card.seen >= _WHOLE)
+            things.append(ThingSeen(card.silhouette, card.footprint, card, () if is_plain else (PRINTED,)))
             continue
         if solid is not None and solid.seen >= _WHOLE and _beside(part, solid).area < _LEFT_OVER * solid.silhouette.area:
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))

@@ -11,10 +11,11 @@ from ..colour.clusters import colours_with_shares
 from ..colour.transfer import encoded_array
 from ..errors import FieldError
 from ..formats.photograph import Photograph
-from .ground import PAPER_LIGHT, Ground, light_at, linear, smooth_light, tell_apart
+from .ground import Ground, tell_apart
 from .quilting import filled, repeating
 from .rectified import Flat, flatten, reach_mm
 from .sheet import SHEETS, FoundSheet, find_sheet
+from .smooth_light import PAPER_LIGHT, light_at, linear, smooth_light
 
 #: The tile's grid, the coarse one that things are told on, pixels a mm; and the least of the surface that must be seen beside the sheet.
 _PER_MM, _COARSE_PER_MM, _LEAST_MM = 2.0, 1.0, 60.0

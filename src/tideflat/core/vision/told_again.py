@@ -11,12 +11,12 @@ from shapely.geometry.base import BaseGeometry
 from .edge_doubts import EdgeSeen, Shade, edge_seen
 from .edge_support import edge_picture
 from .graph_cut import cut_again
-from .ground import linear
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM, hangs_on
 from .pulled_in import own_share, pulled_in
 from .rectified import Flat
 from .sharpened import finely, sharpened, without_spikes
 from .sheet import FoundSheet
+from .smooth_light import linear
 
 #: What comes so near to the border of its picture, mm, may go on past it: it is looked at again in one that goes further by so much, mm, so
 #: many times.

@@ -1,0 +1,47 @@
+"""What a print is on: a plain thing of the ground's own colour, a card, of which nothing is told from the ground but what is printed on it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+
+from .edge_support import EdgePicture
+from .look import Look, share
+from .solid_edges import SolidSeen
+from .solids_chosen import COVERED, SURE
+
+#: Nearly all of a print lies on its card, which is so many times as large at the least.
+_HELD, _LARGER = 0.97, 1.2
+#: A card differs so far inside its edge from what lies so far outside, mm, by so many levels of 255 in a channel, along so much of its edge:
+#: the joints round a tile have the same on both sides.
+_INSIDE_MM, _OUTSIDE_MM, _LEVELS, _MOSTLY = 3.0, 6.0, 7.0, 0.7
+
+
+def card_under(printed: shapely.Polygon, solids: Sequence[SolidSeen], look: Look, picture: EdgePicture) -> SolidSeen | None:
+    """The rectangle whose edges are plainly seen round what was taken for a thing, and which is not told from the ground itself; None where
+    there is none."""
+    cards = [
+        s
+        for s in solids
+        if s.kind == "rectangle"
+        and s.seen >= SURE
+        and s.silhouette.area > _LARGER * printed.area
+        and share(printed, s.silhouette) > _HELD
+        and look.covered(s.silhouette) < COVERED
+        and _ends_in_steps(s, picture)
+    ]
+    return max(cards, key=lambda s: s.seen, default=None)
+
+
+def _ends_in_steps(card: SolidSeen, picture: EdgePicture) -> bool:
+    curve = card.curves.silhouette
+    inside, outside = (_levels(picture, curve.places + by * curve.outward) for by in (-_INSIDE_MM, _OUTSIDE_MM))
+    return bool((np.abs(inside - outside).max(axis=1) > _LEVELS).mean() > _MOSTLY)
+
+
+def _levels(picture: EdgePicture, places: np.ndarray) -> np.ndarray:
+    at = np.rint(picture.flat.pixels(places) - 0.5).astype(int)
+    at = np.clip(at, 0, [picture.levels.shape[1] - 1, picture.levels.shape[0] - 1])
+    return np.asarray(picture.levels[at[:, 1], at[:, 0]])

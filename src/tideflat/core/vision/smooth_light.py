@@ -1,0 +1,104 @@
+"""Light that changes slowly over a sheet or a table, fitted to a flattened photograph."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from ..colour.transfer import decoded_array
+from ..tolerances import LEAST_LIGHT
+from .rectified import Flat
+
+#: Clean white paper throws back so much of the light: about nine tenths (from memory).
+PAPER_LIGHT = 0.88
+#: Light is fitted over lengths of this unit, so that the terms are of one size.
+_UNIT_MM = 150.0
+#: Pixels that a smooth light is fitted to.
+SAMPLES = 20_000
+
+
+def linear(rgb: np.ndarray) -> np.ndarray:
+    """Linear light (float32) of sRGB uint8."""
+    table = np.arange(256) / 255
+    table = decoded_array(table)
+    return np.asarray(cv2.LUT(rgb, table.astype(np.float32)))
+
+
+def paper_light(flat: Flat) -> np.ndarray:
+    """(h, w, 3): linear light that paper has over a flattened picture of the sheet."""
+    log = log_light(flat)
+    grid = grid_of(flat)
+    if flat.known.sum() < 400:
+        return np.full((*flat.known.shape, 3), 0.9, np.float32)
+    return np.exp(smooth_over(fitted(log, grid, flat.known, bright=True)[0], grid, most=1.6)).astype(np.float32)  # type: ignore[no-any-return]
+
+
+def smooth_light(flat: Flat, zone: np.ndarray, *, is_paper: bool = False) -> np.ndarray:
+    """(6, 3): the slow change of light over a zone (h, w) bool of a flattened picture, for ``light_at``; of paper without its shadows."""
+    return fitted(log_light(flat), grid_of(flat), zone, bright=is_paper)[0]
+
+
+def light_at(fit: np.ndarray, x_mm: np.ndarray, y_mm: np.ndarray) -> np.ndarray:
+    """(..., 3) log of linear light of ``smooth_light`` at places of the sheet's plane."""
+    x, y = x_mm[..., None] / _UNIT_MM, y_mm[..., None] / _UNIT_MM
+    return np.asarray(fit[0] + x * fit[1] + y * fit[2] + x * x * fit[3] + x * y * fit[4] + y * y * fit[5])
+
+
+def log_light(flat: Flat) -> np.ndarray:
+    """(h, w, 3) float32: log of linear light, a little smoothed."""
+    smooth = cv2.GaussianBlur(flat.rgb, (0, 0), max(0.6, 0.5 * flat.per_mm))
+    return np.asarray(cv2.LUT(smooth, np.log(np.maximum(decoded_array(np.arange(256) / 255), LEAST_LIGHT)).astype(np.float32)))
+
+
+def grid_of(flat: Flat) -> tuple[np.ndarray, np.ndarray]:
+    h, w = flat.known.shape
+    x, y = flat.left + (np.arange(w) + 0.5) / flat.per_mm, flat.far - (np.arange(h) + 0.5) / flat.per_mm
+    return (x / _UNIT_MM).astype(np.float32), (y / _UNIT_MM).astype(np.float32)
+
+
+def smooth_over(fit: np.ndarray, grid: tuple[np.ndarray, np.ndarray], most: float = np.inf) -> np.ndarray:
+    """The quadratic with coefficients (6, 3) of 1, x, y, x^2, xy, y^2 over the grid, (h, w, 3) float32; no term counts for more than ``most``."""
+    x, y = grid
+    if np.isinf(most):  # one product of [1, y, y^2] with what goes with each
+        plain = np.stack([np.ones_like(x), x, x * x], axis=-1) @ fit[[0, 1, 3]]
+        of_x = np.stack([plain, fit[2] + x[:, None] * fit[4], np.tile(fit[5], (len(x), 1))])
+        of_y = np.stack([np.ones_like(y), y, y * y], axis=-1)
+        return np.asarray((of_y @ of_x.reshape(3, -1)).reshape(len(y), len(x), 3))
+    along = np.stack([np.ones_like(x), np.clip(x, -most, most), np.minimum(x * x, most)], axis=-1) @ fit[[0, 1, 3]]
+    away = np.stack([np.clip(y, -most, most), np.minimum(y * y, most)], axis=-1) @ fit[[2, 5]]
+    mixed = np.clip(np.multiply.outer(y, x), -most, most)
+    return np.asarray(along[None] + away[:, None] + mixed[..., None] * fit[4])
+
+
+def fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarray, *, bright: bool) -> tuple[np.ndarray, float, float]:
+    """Coefficients (6, 3) of smooth light over the zone, and the spread of colour and of lightness about it (robust, one sigma)."""
+    chosen = np.flatnonzero(zone)
+    chosen = chosen[:: len(chosen) // SAMPLES + 1]  # before anything is copied: the zone may have a million pixels
+    at_x, at_y = grid[0][chosen % zone.shape[1]], grid[1][chosen // zone.shape[1]]
+    rows = np.stack([np.ones_like(at_x), at_x, at_y, at_x * at_x, at_x * at_y, at_y * at_y], axis=-1)
+    values = log.reshape(-1, 3)[chosen]
+    mean = values.mean(axis=1)
+    usual = np.abs(mean - np.median(mean))
+    kept = mean > np.percentile(mean, 45) if bright else usual < np.percentile(usual, 80)
+    if not kept.any():  # all of one light
+        kept[:] = True
+    fit = np.zeros((rows.shape[-1], 3), np.float32)
+    for round_ in range(8):
+        columns = slice(0, 1) if round_ == 0 else slice(0, 3) if round_ < 3 else slice(0, 6)
+        own = rows[kept][:, columns].astype(float)
+        # the normal equations: a few terms over thousands of places, in units near one; a strip may leave some of them open
+        solved = np.linalg.lstsq(own.T @ own, own.T @ values[kept], rcond=None)[0]
+        fit[:] = 0
+        fit[columns] = solved
+        off = values - rows @ fit
+        size = np.sqrt(np.einsum("ij,ij->i", off, off))
+        limit = max(0.03, 2.8 * float(np.median(size[kept])))
+        kept = size < limit
+        if bright:  # shadow on paper is no part of its light
+            kept &= off.mean(axis=1) > -limit / 2
+        if kept.sum() < 60:
+            kept = size <= np.percentile(size, 30)
+    off = values[kept] - rows[kept] @ fit
+    m = off.mean(axis=1)
+    c = np.linalg.norm(off - m[:, None], axis=1)
+    return fit, float(np.sqrt(np.mean(c**2))) * 0.8, float(np.median(np.abs(m))) * 1.48
