@@ -21,7 +21,6 @@ from tideflat.core.errors import FieldError
 from tideflat.core.formats.photograph import Photograph, read_photograph
 from tideflat.core.vision.measure import Measured, measure
 from tideflat.core.vision.pose import pose_of
-from tideflat.core.vision.tiling import tile_beside_sheet, tile_of
 from tools.measuring_pictures import FOLDER
 
 #: The sixteen are drawn so large, pixels: smaller than any phone's.
@@ -204,23 +203,6 @@ def test_the_cut_out_is_clear_outside_the_thing() -> None:
     assert skin[2, 2, 3] == 0
     assert skin[h // 2, w // 2, 3] == 255
     assert (skin[..., 3] > 128).mean() == pytest.approx(np.pi / 4, abs=0.02)
-
-
-def test_a_surface_gives_a_tile_whose_ends_meet() -> None:
-    shot = Shot(None, tilt=12, table=(150, 116, 80), grain=0.15, size=(1600, 1200), distance=800)
-    tile = tile_beside_sheet(Photograph(photograph(shot)))
-    assert min(tile.width_mm, tile.depth_mm) > 60
-    across = np.abs(tile.rgb[:, 0].astype(int) - tile.rgb[:, -1].astype(int)).mean()
-    beside = np.abs(tile.rgb[:, 0].astype(int) - tile.rgb[:, 1].astype(int)).mean()
-    assert across < 2.5 * beside + 1
-    assert difference(tile.colours[0][0], "#967450") < 12
-
-
-def test_a_tile_keeps_its_size_in_mm() -> None:
-    random = np.random.default_rng(3)
-    tile = tile_of(random.integers(90, 160, (400, 600, 3)).astype(np.uint8), 300)
-    assert tile.rgb.shape[1] / tile.width_mm == pytest.approx(2)
-    assert tile.width_mm / tile.depth_mm == pytest.approx(tile.rgb.shape[1] / tile.rgb.shape[0])
 
 
 def test_a_thing_on_the_table_alone_is_found_for_every_turn() -> None:

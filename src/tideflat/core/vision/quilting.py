@@ -10,9 +10,9 @@ import cv2
 import numpy as np
 
 #: A piece is so large, and overlaps what is there by so much, as shares of the picture's shorter side; and pixels at the least and most.
-_PIECE, _OVERLAP, _PIECE_PX = 0.12, 0.3, (24, 160)
+_PIECE, _OVERLAP, _PIECE_PX = 0.25, 0.4, (24, 240)
 #: Pieces are looked for in a picture so many times smaller, then so many pixels about.
-_COARSER = 4
+_COARSER = 6
 #: A picture that repeats keeps at least this share of its length; its ends are cut within so much of it; of ways hardly worse than the
 #: best, the longest is taken.
 _KEPT, _CUT_IN, _HARDLY_WORSE = 0.55, 0.10, 1.05
@@ -53,38 +53,35 @@ class _Finder:
         self.picture, self.size = picture, size
         sums = cv2.integral(source.astype(np.uint8))
         whole = sums[size:, size:] - sums[:-size, size:] - sums[size:, :-size] + sums[:-size, :-size]
-        self.may_begin = whole == size * size
-        if not self.may_begin.any():  # no piece is whole: as much of one as there is
-            self.may_begin = whole >= whole.max()
+        # where no piece is whole, as much of one as there is
+        self.may_begin = whole == max(int(whole.max()), 1)
+        self.begins = np.argwhere(self.may_begin[::_COARSER, ::_COARSER])
+        if not len(self.begins):
+            self.begins = np.argwhere(self.may_begin) // _COARSER
         self.small = cv2.resize(picture, None, fx=1 / _COARSER, fy=1 / _COARSER, interpolation=cv2.INTER_AREA)
 
     def piece_like(self, place: np.ndarray, seen: np.ndarray) -> np.ndarray:
         """The piece (size, size, 3) that is most like what is ``seen`` (size, size) bool of a place."""
-        begins = np.argwhere(self.may_begin)
-        if not seen.any():
-            return self._piece(*begins[len(begins) // 2])
         side = max(1, self.size // _COARSER)
         looked, weight = (cv2.resize(a, (side, side), interpolation=cv2.INTER_AREA) for a in (place, seen.astype(np.float32)))
-        weight = np.where(weight > 0.99, 1.0, 0.0).astype(np.float32)
-        if not weight.any():
-            return self._piece(*begins[len(begins) // 2])
-        off = cv2.matchTemplate(self.small, looked.astype(np.float32), cv2.TM_SQDIFF, mask=np.dstack([weight] * 3))
-        rows, columns = (np.minimum(begins[:, k] // _COARSER, off.shape[k] - 1) for k in (0, 1))
-        best = begins[int(off[rows, columns].argmin())]
-        return self._piece(*self._nearer(best // _COARSER * _COARSER, place, seen))
+        weight = (weight > 0.99).astype(np.float32)
+        best = self.begins[len(self.begins) // 2]
+        if weight.any():
+            off = cv2.matchTemplate(self.small, looked, cv2.TM_SQDIFF, mask=np.dstack([weight] * 3))
+            rows, columns = (np.minimum(self.begins[:, k], off.shape[k] - 1) for k in (0, 1))
+            best = self.begins[int(off[rows, columns].argmin())]
+        top, left = self._nearer(best * _COARSER, place, seen)
+        return self.picture[top : top + self.size, left : left + self.size]
 
     def _nearer(self, begin: np.ndarray, place: np.ndarray, seen: np.ndarray) -> tuple[int, int]:
         """Of the places within a coarse pixel the one that fits best in fine ones."""
         low = np.maximum(begin - _COARSER, 0)
-        high = np.minimum(begin + 2 * _COARSER, np.array(self.may_begin.shape))
+        high = np.minimum(begin + _COARSER + 1, np.array(self.may_begin.shape))
+        may_begin = self.may_begin[low[0] : high[0], low[1] : high[1]]
         part = self.picture[low[0] : high[0] + self.size - 1, low[1] : high[1] + self.size - 1]
         off = cv2.matchTemplate(part, place, cv2.TM_SQDIFF, mask=np.dstack([seen.astype(np.float32)] * 3))
-        off = np.where(self.may_begin[low[0] : high[0], low[1] : high[1]], off, np.inf)
-        row, column = np.unravel_index(int(off.argmin()), off.shape)
+        row, column = np.unravel_index(int(np.where(may_begin, off, np.inf).argmin()), off.shape)
         return int(low[0] + row), int(low[1] + column)
-
-    def _piece(self, top: int, left: int) -> np.ndarray:
-        return self.picture[top : top + self.size, left : left + self.size]
 
 
 def _laid_on(place: np.ndarray, piece: np.ndarray, open_: np.ndarray, overlap: int) -> np.ndarray:
@@ -117,10 +114,7 @@ def _repeating_along(picture: np.ndarray, *, is_closed: bool) -> np.ndarray:
     """Cut to repeat along its columns. is_closed: its rows repeat already, and go on doing so."""
     width = picture.shape[1]
     overlap = max(4, int(_CUT_IN * width))
-    lengths = np.arange(int(_KEPT * width), width - overlap + 1)
-    row = cv2.matchTemplate(picture[:, lengths[0] :], np.ascontiguousarray(picture[:, :overlap]), cv2.TM_SQDIFF)[0]
-    good = np.flatnonzero(row <= _HARDLY_WORSE * max(float(row.min()), 0.0))
-    length = int(lengths[int(good[-1]) if len(good) else int(row.argmin())])
+    length = _best_length(picture, overlap)
     end = picture[:, length : length + overlap]
     off = ((end - picture[:, :overlap]) ** 2).sum(axis=2)
     cut = closed_cut(off) if is_closed else least_cut(off)
@@ -133,11 +127,25 @@ def _repeating_along(picture: np.ndarray, *, is_closed: bool) -> np.ndarray:
     return kept
 
 
+def _best_length(picture: np.ndarray, overlap: int) -> int:
+    """After how many columns the picture looks as it begins: looked for coarsely, then to the pixel."""
+    fine = np.ascontiguousarray(picture)
+    small = cv2.resize(fine, None, fx=1 / _COARSER, fy=1 / _COARSER, interpolation=cv2.INTER_AREA)
+    first = int(_KEPT * small.shape[1])
+    row = cv2.matchTemplate(small[:, first:], np.ascontiguousarray(small[:, : overlap // _COARSER]), cv2.TM_SQDIFF)[0]
+    good = np.flatnonzero(row <= _HARDLY_WORSE * float(row.min()))
+    near = _COARSER * (first + int(good[-1] if len(good) else row.argmin()))
+    low, high = max(overlap, near - _COARSER), min(near + _COARSER, picture.shape[1] - overlap)
+    row = cv2.matchTemplate(np.ascontiguousarray(fine[:, low : high + overlap]), np.ascontiguousarray(fine[:, :overlap]), cv2.TM_SQDIFF)[0]
+    return low + int(row.argmin())
+
+
 def least_cut(cost: np.ndarray) -> np.ndarray:
     """(rows,) column by row of the way down through ``cost`` (rows, columns) that costs least and moves a column a row at the most."""
-    total = cost.astype(float).copy()
+    total = cost.astype(float)
+    before = np.full(total.shape[1] + 2, np.inf)
     for row in range(1, len(total)):
-        before = np.pad(total[row - 1], 1, constant_values=np.inf)
+        before[1:-1] = total[row - 1]
         total[row] += np.minimum(np.minimum(before[:-2], before[1:-1]), before[2:])
     way = np.empty(len(total), dtype=int)
     way[-1] = int(total[-1].argmin())

@@ -11,6 +11,7 @@ from ..colour.clusters import colours_with_shares
 from ..colour.transfer import encoded_array
 from ..errors import FieldError
 from ..formats.photograph import Photograph
+from ..tolerances import ROUNDING
 from .ground import Ground, tell_apart
 from .quilting import filled, repeating
 from .rectified import Flat, flatten, reach_mm
@@ -25,8 +26,13 @@ _BESIDE_MM = 450.0
 _CLEAR_MM, _BORDER_MM = 6.0, 4.0
 #: What has less than this share of the ground's light over so many mm, and touches a thing or the sheet, is in its shadow.
 _SHADED, _SHADED_MM = 0.84, 5.0
+#: Over so many mm it is so many times as bright (sRGB level) as it is mostly where it mirrors a lamp; where more than this share does, that is how
+#: it looks.
+_MIRRORED_MM, _MIRRORED, _MOST_MIRRORED = 15.0, 1.2, 0.5
+#: Light is told for squares of so many pixels.
+_LIGHT_EVERY = 8
 #: A tile's part that was filled is no more than this share of it.
-_MOST_FILLED = 0.45
+_MOST_FILLED = 0.6
 #: Steps in light, of all ways, that go this much one of two ways at right angles: the surface has a grain, or lines, and it is turned to
 #: them; and this much one way: they run along its width.
 _HAS_WAYS, _HAS_GRAIN = 0.12, 0.25
@@ -56,11 +62,12 @@ def tile_beside_sheet(photograph: Photograph, sheet: str = "a4") -> Tile:
     free = _free_of_things(coarse, tell_apart(coarse, found.size_mm), found.size_mm)
     turn = _turn_of_grain(coarse, free)
     flat, is_free = _turned(photograph.rgb, found, coarse, free, turn)
+    even = _encoded(linear(flat.rgb) / _light_over(photograph.rgb, found, coarse, free, flat, turn))
+    is_free &= ~_mirrored(even, is_free)
     within = cv2.erode(np.pad(flat.known, 1).astype(np.uint8), np.ones((_odd(2 * _BORDER_MM * _PER_MM),) * 2, np.uint8))[1:-1, 1:-1] > 0
     place = _best_place(within, is_free & within)
     if place is None:
         raise FieldError("surface", f"must show {_LEAST_MM:.0f} mm or more of it beside the sheet", show_got=False)
-    even = _encoded(linear(flat.rgb) / np.exp(_light_over(photograph.rgb, found, coarse, free, _sheet_mm(flat, turn))))
     part, gap = even[place], ~is_free[place]
     if gap.any():
         top, left = place[0].start, place[1].start
@@ -72,8 +79,8 @@ def tile_beside_sheet(photograph: Photograph, sheet: str = "a4") -> Tile:
 def tile_of(rgb: np.ndarray, width_mm: float) -> Tile:
     """A tile from a picture (h, w, 3) that shows ``width_mm`` of the surface, squarely from above."""
     flat = Flat(rgb, np.ones(rgb.shape[:2], bool), 0.0, 0.0, rgb.shape[1] / width_mm)
-    light = light_at(smooth_light(flat, flat.known), *_sheet_mm(flat, 0.0))
-    return _tile(_encoded(linear(rgb) * np.exp(light.mean(axis=(0, 1)) - light)), width_mm)
+    light = _over(flat, 0.0, smooth_light(flat, flat.known))
+    return _tile(_encoded(linear(rgb) * (light.mean(axis=(0, 1)) / light)), width_mm)
 
 
 def _tile(even: np.ndarray, width_mm: float) -> Tile:
@@ -107,10 +114,22 @@ def _free_of_things(flat: Flat, ground: Ground, sheet_mm: tuple[float, float]) -
     taken[max(0, low[1]) : max(0, high[1]), max(0, low[0]) : max(0, high[0])] = True
     about = cv2.dilate(taken.astype(np.uint8), np.ones((_odd(2 * _CLEAR_MM * per_mm),) * 2, np.uint8))
     shaded = (cv2.blur(ground.left, (_odd(_SHADED_MM * per_mm),) * 2) < _SHADED).astype(np.uint8)
-    _, labels = cv2.connectedComponents(shaded & 1 | about)
+    either = np.maximum(shaded, about)
+    _, labels = cv2.connectedComponents(either)
     touching = np.unique(labels[about > 0])
-    taken = np.isin(labels, touching[touching > 0]) & ((shaded | about) > 0)
-    return flat.known & ~taken
+    return flat.known & ~(np.isin(labels, touching) & (either > 0))
+
+
+def _mirrored(even: np.ndarray, free: np.ndarray) -> np.ndarray:
+    """(h, w): where an evenly lit surface is far brighter than it is mostly: it mirrors a lamp or a window there."""
+    side = _odd(_MIRRORED_MM * _PER_MM)
+    known = free.astype(np.float32)
+    mean = cv2.blur(even.mean(axis=2) * known, (side, side)) / np.maximum(cv2.blur(known, (side, side)), ROUNDING)
+    if not free.any():
+        return free
+    bright = (mean > _MIRRORED * float(np.median(mean[free]))).astype(np.uint8)
+    wide = cv2.dilate(bright, np.ones((side, side), np.uint8)) > 0
+    return wide if (wide & free).sum() < _MOST_MIRRORED * free.sum() else np.zeros_like(free)
 
 
 def _turn_of_grain(flat: Flat, free: np.ndarray) -> float:
@@ -145,24 +164,31 @@ def _turned(rgb: np.ndarray, found: FoundSheet, coarse: Flat, free: np.ndarray, 
     return flat, is_free
 
 
-def _sheet_mm(flat: Flat, turn: float) -> tuple[np.ndarray, np.ndarray]:
-    """(x, y), each (h, w): where a turned picture's pixels lie, from the sheet's middle."""
-    h, w = flat.known.shape
-    x = flat.left + (np.arange(w) + 0.5)[None] / flat.per_mm
-    y = flat.far - (np.arange(h) + 0.5)[:, None] / flat.per_mm
+def _sheet_mm(flat: Flat, turn: float, every: int = 1) -> tuple[np.ndarray, np.ndarray]:
+    """(x, y), each (h, w): where a turned picture's pixels lie from the sheet's middle, or squares of ``every`` of them."""
+    h, w = -(-flat.known.shape[0] // every), -(-flat.known.shape[1] // every)
+    x = flat.left + (np.arange(w) + 0.5)[None] * every / flat.per_mm
+    y = flat.far - (np.arange(h) + 0.5)[:, None] * every / flat.per_mm
     c, s = np.cos(turn), np.sin(turn)
     return c * x - s * y, s * x + c * y
 
 
-def _light_over(rgb: np.ndarray, found: FoundSheet, coarse: Flat, free: np.ndarray, at: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
-    """(h, w, 3) log of the light that a white surface would have at places (x, y) of the sheet's plane: it falls off as the surface's own
-    does, and over the sheet it is the sheet's."""
+def _over(flat: Flat, turn: float, fit: np.ndarray) -> np.ndarray:
+    """(h, w, 3) linear light of ``smooth_light`` over a turned picture."""
+    coarse = np.exp(light_at(fit, *_sheet_mm(flat, turn, _LIGHT_EVERY))).astype(np.float32)
+    h, w = flat.known.shape
+    whole = cv2.resize(coarse, (coarse.shape[1] * _LIGHT_EVERY, coarse.shape[0] * _LIGHT_EVERY), interpolation=cv2.INTER_LINEAR)
+    return np.asarray(whole[:h, :w])
+
+
+def _light_over(rgb: np.ndarray, found: FoundSheet, coarse: Flat, free: np.ndarray, flat: Flat, turn: float) -> np.ndarray:
+    """(h, w, 3) the light that a white surface would have: it falls off as the surface's own does, and over the sheet it is the sheet's."""
     wide, deep = np.array(found.size_mm) / 2
     sheet = flatten(rgb, found.pose.plane_to_pixel, (-wide, -deep, wide, deep), _COARSE_PER_MM)
     paper, own = smooth_light(sheet, sheet.known, is_paper=True), smooth_light(coarse, free)
     x, y = np.meshgrid(np.linspace(-0.5, 0.5, 9) * wide, np.linspace(-0.5, 0.5, 9) * deep)
-    level = np.median((light_at(paper, x, y) - light_at(own, x, y)).reshape(-1, 3), axis=0) - np.log(PAPER_LIGHT)
-    return light_at(own, *at) + level
+    level = np.median((light_at(paper, x, y) - light_at(own, x, y)).reshape(-1, 3), axis=0)
+    return np.asarray(_over(flat, turn, own) * (np.exp(level) / PAPER_LIGHT).astype(np.float32))
 
 
 def _best_place(within: np.ndarray, free: np.ndarray) -> tuple[slice, slice] | None:
