@@ -79,7 +79,8 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     """The things within ``box`` mm, the largest first. height_mm: of each of them. Raises FieldError (``thing``) where there is none."""
     look, picture, every = _looked(rgb, found, box, height_mm)
     flat, parts = look.flat, parts_of(look.ground.mask, look.flat)
-    solids = [s for s in every if _may_be(s, look)]
+    most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
+    solids, no_larger = [s for s in every if _may_be(s, look)], [s for s in every if s.silhouette.area <= most]
     things: list[ThingSeen] = []
     for part in parts[:_MOST_REGIONS]:
         if near := [k for k, t in enumerate(things) if share(part, t.silhouette) > 0.3 or _hangs_about(part, t, look, height_mm)]:
@@ -91,7 +92,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > 0.3], look, picture)
         if solid is not None and any(share(solid.silhouette, t.silhouette) > 0.1 for t in things):
             continue
-        if (card := card_under(part if solid is None else solid.silhouette, every, look, picture)) is not None:
+        if (card := card_under(part if solid is None else solid.silhouette, no_larger, look, picture)) is not None:
             is_plain = height_mm <= _CARD_MM or (solid is None and card.seen >= _WHOLE)
             things.append(ThingSeen(card.silhouette, card.footprint, card, () if is_plain else (PRINTED,)))
             continue
@@ -99,7 +100,6 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
             continue
         free = free_outline(part, look.ground, flat, rgb, found, height_mm)
-        most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
         if solid is not None and (free.outline.area > most or not _is_more(free, solid, look, height_mm)):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
         else:
