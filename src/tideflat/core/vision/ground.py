@@ -147,7 +147,7 @@ def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> 
     found = np.zeros(past.shape, bool)
     beside = cleaned(told.sure & seen.zones["table"] & (past < rim + _ACROSS_MM), per_mm)
     reach = np.ones((int(2 * (2 * rim + 1.0) * per_mm) | 1,) * 2, np.uint8)
-    for where, part in each_part(beside, int(_ACROSS_MM * per_mm) * 4):
+    for where, part in each_part(beside, max(past.shape)):
         if part.sum() < _ACROSS_MM2 * per_mm**2:
             continue
         colour = np.median(seen.calm[where][part], axis=0)

@@ -10,7 +10,7 @@ import shapely
 from .edge_support import EdgePicture
 from .look import Look, share
 from .solid_edges import SolidSeen
-from .solids_chosen import COVERED, SURE
+from .solids_chosen import COVERED
 
 #: Nearly all of a print lies on its card, which is so many times as large at the least.
 _HELD, _LARGER = 0.97, 1.2
@@ -20,13 +20,12 @@ _INSIDE_MM, _OUTSIDE_MM, _LEVELS, _MOSTLY = 3.0, 6.0, 7.0, 0.7
 
 
 def card_under(printed: shapely.Polygon, solids: Sequence[SolidSeen], look: Look, picture: EdgePicture) -> SolidSeen | None:
-    """The rectangle whose edges are plainly seen round what was taken for a thing, and which is not told from the ground itself; None where
+    """The rectangle whose edges are seen best round what was taken for a thing, and which is not told from the ground itself; None where
     there is none."""
     cards = [
         s
         for s in solids
         if s.kind == "rectangle"
-        and s.seen >= SURE
         and s.silhouette.area > _LARGER * printed.area
         and share(printed, s.silhouette) > _HELD
         and look.covered(s.silhouette) < COVERED

@@ -92,18 +92,19 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > 0.3], look, picture)
         if solid is not None and any(share(solid.silhouette, t.silhouette) > 0.1 for t in things):
             continue
-        if (card := card_under(part if solid is None else solid.silhouette, no_larger, look, picture)) is not None:
+        card = card_under(part if solid is None else solid.silhouette, no_larger, look, picture)
+        if card is not None and card.seen >= SURE:
             is_plain = height_mm <= _CARD_MM or (solid is None and card.seen >= _WHOLE)
             things.append(ThingSeen(card.silhouette, card.footprint, card, () if is_plain else (PRINTED,)))
             continue
-        if solid is not None and solid.seen >= _WHOLE and _beside(part, solid).area < _LEFT_OVER * solid.silhouette.area:
-            things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
-            continue
-        free = free_outline(part, look.ground, flat, rgb, found, height_mm)
-        if solid is not None and (free.outline.area > most or not _is_more(free, solid, look, height_mm)):
-            things.append(ThingSeen(solid.silhouette, solid.footprint, solid, tuple(doubts)))
-        else:
-            things.append(ThingSeen(free.outline, free.foot, None, tuple(free.doubts), own=float(free.edge.is_own.mean())))
+        on_card = () if card is None else (PRINTED,)
+        free = None
+        if solid is None or solid.seen < _WHOLE or _beside(part, solid).area >= _LEFT_OVER * solid.silhouette.area:
+            free = free_outline(part, look.ground, flat, rgb, found, height_mm)
+        if solid is not None and (free is None or free.outline.area > most or not _is_more(free, solid, look, height_mm)):
+            things.append(ThingSeen(solid.silhouette, solid.footprint, solid, (*doubts, *on_card)))
+        elif free is not None:
+            things.append(ThingSeen(free.outline, free.foot, None, (*free.doubts, *on_card), own=float(free.edge.is_own.mean())))
     for solid in solids:  # white on white: nothing but its edge
         if (
             solid.kind != "rectangle"

@@ -73,7 +73,7 @@ def _cut_whole(outline: shapely.Polygon, fine: Flat, rgb: np.ndarray, found: Fou
             break
         grown = shapely.union_all([outline, again]).convex_hull.buffer(_WIDER_MM)
         fine = finely(rgb, found, grown.bounds)
-        again = cut_again(outline, fine)
+        again = cut_again(again, fine) or again
     return again, fine
 
 
