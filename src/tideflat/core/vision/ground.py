@@ -26,6 +26,8 @@ _COLOUR_MM, _SOFT_STEP = 0.6, 0.10
 _COLOURS, _SEEN_IN_CELL, _SEEN_IN_CELLS, _CELLS = 6, 0.02, 0.3, 12
 #: Less of the light than half of this is left by no shadow.
 _DARK = 0.3
+#: Hardly a shadow leaves less of the light than this.
+_BLACK = 0.12
 #: A little brighter than a colour of the table, log, is still that.
 _OVER = 0.12
 #: Least difference in log colour (about per cent of light) that is taken for another thing, on paper and on the table.
@@ -98,7 +100,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     strip = known & ~well_in & ~well_out
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * (2.6 * rim) * flat.per_mm) | 1,) * 2)
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
-    mask = _with_greys(sure | (strip & bridged), told.vague, step, flat.per_mm)
+    mask = _with_greys(sure | (strip & bridged), told, step, strip, flat.per_mm)
     mask = but_reflections(mask & known, known & (well_in | well_out), over, step, flat.per_mm)
     return Ground(mask, _but_tinted(mask, told.strange, over, flat.per_mm), over, told.strange)
 
@@ -227,18 +229,25 @@ def _nearest(ratio: np.ndarray, logs: np.ndarray, colours: np.ndarray, lines: tu
     return best, left
 
 
-def _with_greys(sure: np.ndarray, vague: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
-    """Add what is only darker, where it has a sharp edge all round: a grey thing, not a shadow that fades."""
+def _with_greys(sure: np.ndarray, told: _Told, step: np.ndarray, strip: np.ndarray, per_mm: float) -> np.ndarray:
+    """Add what is only darker, where it has a sharp edge all round: a grey thing, not a shadow that fades. What is nearly black may go on past
+    the sheet's edge, ``strip``: there it need not end."""
     opened = cleaned(sure, per_mm)
-    dark = cleaned(vague | sure, per_mm)
+    dark = cleaned(told.vague | sure, per_mm)
     if not dark.any():
         return opened
-    near, added = cv2.dilate(step, np.ones((5, 5), np.uint8)), opened.copy()
+    wide = np.ones((5, 5), np.uint8)
+    near, added = cv2.dilate(step, wide), opened.copy()
+    beside_strip = cv2.dilate(strip.astype(np.uint8), wide) > 0
     for where, part in each_part(dark):
         area = int(part.sum())
         if area < 60 * per_mm**2 or (opened[where] & part).sum() > 0.5 * area:
             continue  # mostly told by its colour: the rest is its shadow
-        steps = near[where][rim_of(part)]
+        rim = rim_of(part)
+        asked = rim & ~beside_strip[where] if float(np.median(told.over[where][part])) < _BLACK else rim
+        if asked.sum() < rim.sum() / 2:
+            continue
+        steps = near[where][asked]
         if np.median(steps) > 0.12 and np.percentile(steps, 25) > 0.06:
             added[where] |= part
     return added

@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from .edge_doubts import HARDLY_DIFFERS
+from .edge_doubts import HARDLY_DIFFERS, SHADOW_TAKEN
 from .edge_support import EdgePicture, asked
 from .look import Look, share
 from .solid_edges import SolidSeen
@@ -22,6 +22,8 @@ _TOP_LESS = 0.3
 _ALONG, _SHADED, LESS_STRANGE, BLACK = 0.3, 0.78, 0.55, 0.3
 #: What is darker than this by a shadow is no stranger (log) to its ground than that, whatever casts it: a red stripe is.
 _OF_SHADE = ((BLACK, 0.8), (0.5, 0.25))
+#: Beside a solid seen as well, within this, what is darker and less than this share as strange may be a shadow tinted by another light.
+_AS_SEEN, _TINTED = 0.03, 0.75
 #: A solid of which so much is seen is sure of its outline.
 SURE = 0.84
 #: Of a tall thing so much of its top's outline lies within its silhouette; seen so well, and its silhouette so well, it is sure too.
@@ -53,8 +55,9 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[S
             for s in good
         ):
             continue
+        is_open = any(s.seen >= one.seen - _AS_SEEN and _has_its_top(s, one) and _may_be_shaded(one, s, look) for s in rivals)
         one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
-        return one, _doubts(one, picture)
+        return one, [*_doubts(one, picture), *([SHADOW_TAKEN] if is_open else [])]
     return good[-1], _doubts(good[-1], picture)
 
 
@@ -88,6 +91,18 @@ def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> b
     edge = smaller.silhouette.exterior
     along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length / edge.length
     return bool(along >= _ALONG) and _is_shade(rest, smaller.silhouette, look)
+
+
+def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
+    """Whether what a larger solid has beside a smaller one, along one side, may be a shadow tinted by another light."""
+    rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
+    edge = smaller.silhouette.exterior
+    is_along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length >= _ALONG * edge.length
+    if not is_along or rest.buffer(-_NARROW_MM / 2).is_empty:
+        return False
+    left, off = look.light(rest)
+    _, own = look.light(smaller.silhouette.buffer(-1.0))
+    return left < _SHADED and off < _TINTED * own
 
 
 def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look) -> bool:

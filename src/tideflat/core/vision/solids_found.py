@@ -38,7 +38,9 @@ _TOLD, _PRINTED, _PLAIN, _ONE_COLOUR = 0.4, 0.12, 0.72, 0.12
 #: mm.
 _BALL_LIKE, _BALL_ABOUT_MM = 0.4, 8.0
 #: A band along a side is so wide, mm; its inner edge is a step as plain as this along so much of the side; of so many rectangles, seen so
-#: well, it is looked for.
+#: well, it is looked for, and
+#: so many times over: on one side after the other.
+_BANDS = 2
 _BAND_MM, _BAND_PLAIN, _BAND_SEEN, _BANDED, _BANDED_SEEN = (1.2, 8.0), 0.7, 0.75, 4, 0.8
 #: The base of a taper against its top, where nothing is known.
 _TAPERS = 0.68
@@ -77,9 +79,12 @@ def solids_in(
             if start.kind != "ball" and (one is None or one.seen < _PLAINLY)
         ]
         found += _well_seen(fits_to_edges(picture, again, pose, height_mm, found))
-    boxes = sorted((s for s in found if s.kind == "rectangle" and s.seen >= _BANDED_SEEN), key=lambda s: -s.footprint.area)
-    drawn_in = [Start("rectangle", v, "top" if k > 1.0 else "silhouette") for box in boxes[:_BANDED] for v in _but_a_band(box, picture)]
-    found += _well_seen(fits_to_edges(picture, drawn_in, pose, height_mm, found))
+    last = found
+    for _ in range(_BANDS):
+        boxes = sorted((s for s in last if s.kind == "rectangle" and s.seen >= _BANDED_SEEN), key=lambda s: -s.footprint.area)
+        drawn_in = [Start("rectangle", v, "top" if k > 1.0 else "silhouette") for box in boxes[:_BANDED] for v in _but_a_band(box, picture)]
+        last = _well_seen(fits_to_edges(picture, drawn_in, pose, height_mm, found)) if drawn_in else []
+        found = found + last
     return sorted(found, key=lambda s: -s.seen)
 
 

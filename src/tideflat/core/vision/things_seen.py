@@ -53,6 +53,8 @@ _OWN_EDGE = 0.5
 _PLAIN_EDGE = 0.9
 #: A thing that is cut off has less of its outline than this along the border.
 _MOSTLY_CUT = 0.45
+#: What leaves less than this of the light, and lies closer to a thing than this, mm, may be more of it, if it is more than this share of it.
+_NEARLY_BLACK, _CLOSE_MM, _MUCH_BLACK = 0.12, 1.2, 0.4
 #: What is no higher than this, mm, may be a card that something is printed on.
 _CARD_MM = 3.0
 PRINTED = "what was taken may lie or be printed on something larger; put its outline by hand if that is what you measure"
@@ -126,9 +128,21 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
     things = [t if not touches_border(t.silhouette, flat) else replace(t, doubts=(*t.doubts, reaching)) for t in things]
+    things = [t if not _black_beside(t.silhouette, look) else replace(t, doubts=(*t.doubts, GOES_ON)) for t in things]
     things = sorted(things, key=lambda t: -t.silhouette.area)
     shadows = shadows_of(look, [t.silhouette for t in things], height_mm)
     return [replace(t, shadow=shadow) for t, shadow in zip(things, shadows, strict=True)]
+
+
+def _black_beside(thing: shapely.Polygon, look: Look) -> bool:
+    """Whether much that is nearly black hangs on it and is no part of it: more of it, as likely as its shadow."""
+    flat = look.flat
+    dark = ((look.ground.left < _NEARLY_BLACK) & flat.known & ~flat.inside(thing.buffer(_CLOSE_MM))).astype(np.uint8)
+    wide = np.ones((max(3, int(2 * _CLOSE_MM * flat.per_mm) | 1),) * 2, np.uint8)
+    _, labels = cv2.connectedComponents(cv2.morphologyEx(dark, cv2.MORPH_OPEN, wide))
+    touching = np.unique(labels[flat.inside(thing.buffer(3 * _CLOSE_MM))])
+    area = float(np.isin(labels, touching[touching > 0]).sum()) / flat.per_mm**2
+    return area > _MUCH_BLACK * thing.area
 
 
 def _comes_in(thing: ThingSeen, flat: Flat) -> bool:
