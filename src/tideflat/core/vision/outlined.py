@@ -19,6 +19,7 @@ from .pulled_in import follows_sheet
 from .rectified import Flat
 from .sharpened import finely, finest_per_mm, largest_of, sharpened, without_spikes, without_teeth
 from .sheet import FoundSheet
+from .thin_ends import runs_past_an_end
 from .told_again import HARDLY, told_again
 
 #: Smaller than this it is a crumb.
@@ -27,6 +28,8 @@ LEAST_MM2 = 60.0
 _APART_MM, _PEELED_MM = 1.5, 0.3
 #: An outline that is so much smaller than what was found at first, mm, has lost a piece of it.
 _LOST_MM = 5.0
+#: Told again it has it where no more than this share of what was found lies outside of it, further than this, mm.
+_COVERED_MM, _UNCOVERED = 2.0, 0.03
 _FOLLOWS = "part of its outline is the sheet's own edge; lay it wholly on the sheet or beside it, or put its outline by hand"
 #: So far within an outline, mm, what has so much of the ground's light, and is no stranger to it (log), is the ground; more than this share of a
 #: thing is not.
@@ -53,8 +56,7 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
     whole, edge, fine = _outline_of(part, flat, shade, rgb, found)
     own = flat.inside(part)
     doubts = _doubts_of_place(whole, found)
-    if _apart(part, whole) > _LOST_MM:
-        doubts.append(GOES_ON)
+    is_lost = _apart(part, whole) > _LOST_MM
     is_open = False
     if ((ground.bare != ground.mask) & own).sum() > HARDLY * own.sum() and (bare := parts_of(ground.bare & own, flat)):
         less, less_edge, less_fine = _outline_of(bare[0], flat, shade, rgb, found)
@@ -65,6 +67,9 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
             is_open = _apart(whole, less) > _APART_MM
     if is_open or edge.doubts:
         whole, edge, is_open, fine = told_again(whole, edge, fine, shade, rgb, found, height_mm, is_open=is_open)
+        is_lost &= part.difference(whole.buffer(_COVERED_MM)).area > _UNCOVERED * part.area
+    if is_lost or runs_past_an_end(whole, edge_picture(fine)):
+        doubts.append(GOES_ON)
     face = face_of(whole, fine, height_mm)
     foot = stood_down(whole, found, height_mm)
     if face is None and height_mm > 0:
@@ -85,7 +90,7 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
         doubts.append(HARDLY_DIFFERS)
     if follows_sheet(edge, found.size_mm):
         doubts.append(_FOLLOWS)
-    return FreeOutline(whole, foot, edge, doubts + edge.doubts)
+    return FreeOutline(whole, foot, edge, list(dict.fromkeys(doubts + edge.doubts)))
 
 
 def thrown_down(top: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseGeometry:

@@ -22,8 +22,9 @@ _TOP_LESS = 0.3
 _ALONG, _SHADED, LESS_STRANGE, BLACK = 0.3, 0.78, 0.55, 0.3
 #: What is darker than this by a shadow is no stranger (log) to its ground than that, whatever casts it: a red stripe is.
 _OF_SHADE = ((BLACK, 0.8), (0.5, 0.25))
-#: Beside a solid seen as well, within this, what is darker and less than this share as strange may be a shadow tinted by another light.
-_AS_SEEN, _TINTED = 0.03, 0.75
+#: Beside a solid seen as well, within this, what is darker and less than this share as strange may be a shadow tinted by another light, if it
+#: alters a size by so much, mm.
+_AS_SEEN, _TINTED, _OPEN_MM = 0.03, 0.75, 2.0
 #: A solid of which so much is seen is sure of its outline.
 SURE = 0.84
 #: Of a tall thing so much of its top's outline lies within its silhouette; seen so well, and its silhouette so well, it is sure too.
@@ -95,6 +96,9 @@ def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> b
 
 def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
     """Whether what a larger solid has beside a smaller one, along one side, may be a shadow tinted by another light."""
+    sizes = [np.sort(s.values[2:4]) for s in (larger, smaller)]
+    if (larger.kind, smaller.kind) == ("disc", "taper") or np.abs(sizes[0] - sizes[1]).max() < _OPEN_MM:
+        return False  # a disc's side ends where a disc's must; or either would do
     rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
     edge = smaller.silhouette.exterior
     is_along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length >= _ALONG * edge.length
