@@ -1,0 +1,109 @@
+"""Where what was taken may be a part: thin ends that run on, black beside a thing, bands along sides. Plane pictures, both sides of each limit."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+from shapely.affinity import rotate, translate
+
+from tests.core.test_outlines_in_doubt import SHEET, flat_of
+from tests.core.test_things_seen import BOX, PAPER, RED, SIZE, block, disc, drawn, found_from, seen, sides_of
+from tideflat.core.vision import solids_chosen
+from tideflat.core.vision.edge_doubts import GOES_ON, SHADOW_TAKEN
+from tideflat.core.vision.edge_support import edge_picture
+from tideflat.core.vision.ground import Ground, tell_apart
+from tideflat.core.vision.look import Look
+from tideflat.core.vision.thin_ends import runs_past_an_end
+from tideflat.core.vision.things_seen import _black_beside
+from tideflat.core.vision.things_seen import things_seen as told
+
+STEEL, BRIGHT = (92, 92, 96), (250, 250, 250)
+
+
+def _spoon(taken: float) -> tuple[shapely.Polygon, shapely.Polygon]:
+    """A spoon along +x, and what a highlight shows of it."""
+    spoon = disc(-150, 60, 36).union(shapely.box(-140, 55, 20, 65))
+    return spoon, spoon.intersection(shapely.box(-400, -400, taken, 400))
+
+
+@pytest.mark.parametrize("turn", [0.0, 33.0, 90.0])
+@pytest.mark.parametrize(("taken", "runs_on"), [(0.0, True), (-20.0, True), (20.0, False)])
+def test_a_handle_whose_highlight_ends_before_it_runs_on(turn: float, taken: float, runs_on: bool):
+    spoon, bright = (rotate(p, turn, origin=(-60, 30)) for p in _spoon(taken))
+    picture = edge_picture(flat_of(drawn((spoon, STEEL), (bright, BRIGHT))))
+    assert runs_past_an_end(bright, picture) == runs_on
+
+
+def test_a_pointed_end_and_a_wide_one_run_on_nowhere():
+    leaf = shapely.Polygon([(-60, 0), (-20, 14), (20, 14), (60, 0), (20, -14), (-20, -14)])
+    assert not runs_past_an_end(leaf, edge_picture(flat_of(drawn((leaf, RED)))))
+    # two boards in a row, the joint between them is an end of both: wider than a handle is
+    left, right = block(-50, 0, 90, 40), block(40, 0, 90, 40)
+    assert not runs_past_an_end(left, edge_picture(flat_of(drawn((right, STEEL), (left, BRIGHT)))))
+
+
+def test_of_two_lines_past_an_end_that_go_elsewhere_none_is_its_side():
+    spoon, bright = _spoon(0.0)
+    bent = [(rotate(shapely.box(0, 55, 30, 65), 28, origin=(0, 60)), STEEL), (bright, BRIGHT)]
+    assert not runs_past_an_end(bright, edge_picture(flat_of(drawn(*bent))))
+    assert spoon.area > bright.area
+
+
+# -- black beside a thing -------------------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("deep", "left", "is_more"), [(30.0, 0.1, True), (30.0, 0.13, False), (12.0, 0.1, False), (20.0, 0.1, True)])
+def test_much_that_is_nearly_black_and_hangs_on_a_thing_may_be_more_of_it(deep: float, left: float, is_more: bool):
+    thing, beside = shapely.box(0, 0, 60, 40), shapely.box(0, -deep, 60, 0)
+    flat = flat_of(drawn())
+    light = np.ones(flat.known.shape, np.float32)
+    light[flat.inside(beside)] = left
+    look = Look(flat, Ground(flat.inside(thing), flat.inside(thing), light, np.zeros_like(light)), flat.inside(thing))
+    assert _black_beside(thing, look) == is_more
+    apart = translate(thing, 0, 6)
+    assert not _black_beside(apart, look)
+
+
+def test_a_strip_of_a_black_slab_is_not_sure_to_be_all_of_it():
+    """The slab is no lighter than a shadow may be; a strip of its side is lit."""
+    slab, side = block(0, 0, 90, 80), shapely.box(-45, -46, 45, -40)
+    black = tuple(int(255 * (0.08 * (c / 255) ** 2.2) ** (1 / 2.2)) for c in PAPER)
+    for thing in seen([(slab, black), (side, RED)], 8.0):
+        assert GOES_ON in thing.doubts or sides_of(thing)[1] > 80
+
+
+# -- bands ----------------------------------------------------------------------------------------------------------------------------------
+
+
+def _in_two_shades(first: float, second: float) -> np.ndarray:
+    """A napkin with a shadow along two of its sides, of so much of the light."""
+    cloth = block(0, 0, 120, 100)
+    shades = [(shapely.box(-60, -54, 60, -50), first), (shapely.box(60, -54, 63, 50), second)]
+    return drawn(*[(band, tuple(int(c * s) for c in PAPER)) for band, s in shades], (cloth, (176, 96, 84)))
+
+
+def test_shadow_along_two_sides_is_taken_off_both():
+    (thing,) = told(_in_two_shades(0.72, 0.72), found_from(), BOX, 0.0)
+    assert sides_of(thing) == pytest.approx([100, 120], abs=1.0)
+
+
+@pytest.mark.parametrize(("over", "is_open"), [(0.1, True), (-0.1, False)])
+def test_a_band_less_strange_than_a_share_of_the_thing_is_in_doubt(over: float, is_open: bool, monkeypatch: pytest.MonkeyPatch):
+    """The share is set just over, and just under, what this band is."""
+    cloth, band = block(0, 0, 120, 100), shapely.box(-60, -55, 60, -50)
+    rgb = drawn((band, (160, 128, 200)), (cloth, (176, 96, 84)))
+    look = _look(rgb)
+    own, off = look.light(cloth.buffer(-1.0))[1], look.light(band.difference(cloth.buffer(0.6)))[1]
+    assert 0.55 < off / own < 1.0  # below, it is taken for a shadow at once
+    monkeypatch.setattr(solids_chosen, "_TINTED", off / own + over)
+    (thing, *_) = told(rgb, found_from(), BOX, 0.0)
+    assert sides_of(thing) == pytest.approx([105, 120], abs=1.0)
+    assert (SHADOW_TAKEN in thing.doubts) == is_open
+
+
+def _look(rgb: np.ndarray) -> Look:
+    assert rgb.shape == (SIZE[1], SIZE[0], 3)
+    flat = flat_of(rgb)
+    ground = tell_apart(flat, SHEET)
+    return Look(flat, ground, ground.mask)
