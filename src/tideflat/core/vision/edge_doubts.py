@@ -44,13 +44,13 @@ _MOST_WITHOUT, _MOST_SOFT, _MOST_SHADOWY = 0.04, 0.03, 0.02
 @dataclass(frozen=True, eq=False, slots=True)
 class EdgeSeen:
     """Shares of the outline's length: without_step, soft, and shadowy, where what is inside is only darker than what is outside although
-    the thing is told by its colour elsewhere. runs_on: whether somewhere it looks outside, and further out, as it does inside. places
+    the thing is told by its colour elsewhere. runs_on (n,): in the middle of places where it looks outside, and further out, as it does inside. places
     (n, 2), mm, every so often along it; is_own (n,): none of the three."""
 
     without_step: float
     soft: float
     shadowy: float
-    runs_on: bool
+    runs_on: np.ndarray
     places: np.ndarray
     is_own: np.ndarray
 
@@ -60,7 +60,7 @@ class EdgeSeen:
         why = []
         if self.without_step > _MOST_WITHOUT:
             why.append(HARDLY_DIFFERS)
-        elif self.runs_on:
+        elif self.runs_on.any():
             why.append(GOES_ON)
         if self.soft > _MOST_SOFT:
             why.append(SOFT_EDGE)
@@ -131,7 +131,7 @@ def edge_seen(outline: shapely.Polygon, flat: Flat, shade: Shade | None = None) 
     soft = has_step & (made < _SOFT) & ~at_once
     beyond = _mean(light, steps, *_BEYOND) - inside
     alike = ~has_step & (np.abs(beyond).max(axis=1) < _ALIKE)
-    runs_on = bool(np.all([np.roll(alike, k) for k in range(_RUN)], axis=0).any())
+    runs_on = np.all([np.roll(alike, k - _RUN // 2) for k in range(_RUN)], axis=0)
     return EdgeSeen(float((~has_step).mean()), float(soft.mean()), float(shadowy.mean()), runs_on, places, has_step & ~soft & ~shadowy)
 
 

@@ -49,9 +49,12 @@ class FreeOutline:
     doubts: list[str]
 
 
-def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float) -> FreeOutline:
+def free_outline(
+    part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool = True
+) -> FreeOutline:
     """The outline of what a part of the mask shows, without the shadow that hangs on it, and without its own side in shadow. Where it is
-    not told whether what hangs on it is a shadow, and that alters its size, that is a doubt."""
+    not told whether what hangs on it is a shadow, and that alters its size, that is a doubt. is_final: what is in doubt is told again, which takes
+    most of the time."""
     shade = Shade.about(part, flat, ground.left, ground.off)
     whole, edge, fine = _outline_of(part, flat, shade, rgb, found)
     own = flat.inside(part)
@@ -65,7 +68,7 @@ def free_outline(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndar
             whole, edge, fine = less, less_edge, less_fine
         else:
             is_open = _apart(whole, less) > _APART_MM
-    if is_open or edge.doubts:
+    if is_final and (is_open or edge.doubts):
         whole, edge, is_open, fine = told_again(whole, edge, fine, shade, rgb, found, height_mm, is_open=is_open)
         is_lost &= part.difference(whole.buffer(_COVERED_MM)).area > _UNCOVERED * part.area
     if is_lost or runs_past_an_end(whole, edge_picture(fine)):

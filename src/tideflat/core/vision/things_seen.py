@@ -102,7 +102,10 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         on_card = () if card is None else (PRINTED,)
         free = None
         if solid is None or solid.seen < _WHOLE or _beside(part, solid).area >= _LEFT_OVER * solid.silhouette.area:
-            free = free_outline(part, look.ground, flat, rgb, found, height_mm)
+            if solid is not None and solid.seen >= SURE:
+                free = free_outline(part, look.ground, flat, rgb, found, height_mm, is_final=False)
+            if free is None or _goes_on(free, solid) or _is_more(free, solid, look, height_mm):
+                free = free_outline(part, look.ground, flat, rgb, found, height_mm)
         if solid is not None and (free is None or free.outline.area > most or not _is_more(free, solid, look, height_mm)):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, (*doubts, *on_card)))
         elif free is not None:
@@ -224,8 +227,16 @@ def _reaches(region: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon)
     return float(shapely.distance(shapely.points(shapely.get_coordinates(region)), thing).max())
 
 
-def _is_more(free: FreeOutline, solid: SolidSeen, look: Look, height_mm: float) -> bool:
+def _goes_on(free: FreeOutline, solid: SolidSeen | None) -> bool:
+    """Whether a region's outline that was not told again runs through the middle of something, outside of the solid."""
+    past = free.edge.places[free.edge.runs_on]
+    return solid is None or bool((~shapely.contains_xy(solid.silhouette.buffer(1.0), past)).any())
+
+
+def _is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, height_mm: float) -> bool:
     """Whether the region is another shape than the solid: it has more than that and its shadow."""
+    if solid is None:
+        return True
     if solid.seen < SURE and not free.doubts:
         return True
     rest = _beside(free.outline, solid)
