@@ -50,6 +50,13 @@ def test_a_pattern_repeats_at_whole_periods(period: int) -> None:
     assert min(tile.shape[0] / 300, tile.shape[1] / 420) >= 0.5
 
 
+@pytest.mark.parametrize("size", [(61, 97), (120, 121), (1041, 317), (200, 120)])
+def test_a_picture_of_any_size_repeats(size: tuple[int, int]) -> None:
+    rough = np.random.default_rng(2).random((*size, 3)).astype(np.float32)
+    tile = repeating(rough)
+    assert all(0.5 * whole <= left < whole for whole, left in zip(size, tile.shape[:2], strict=True))
+
+
 def test_over_both_seams_the_steps_are_those_of_the_grain() -> None:
     random = np.random.default_rng(5)
     rough = random.random((320, 440, 3)).astype(np.float32)

@@ -97,6 +97,6 @@ def test_a_light_that_falls_off_is_taken_out() -> None:
 
 def test_a_picture_that_is_all_sheet_says_what_it_lacks() -> None:
     picture = np.full((900, 1200, 3), 60, np.uint8)
-    cv2.fillPoly(picture, [np.array([[30, 20], [1170, 25], [1165, 880], [25, 870]])], (235, 233, 228))
+    cv2.fillPoly(picture, [np.array([[30, 45], [1170, 47], [1168, 855], [28, 853]])], (235, 233, 228))
     with pytest.raises(FieldError, match="must show 60 mm or more of it beside the sheet"):
         tile_beside_sheet(Photograph(picture))

@@ -44,8 +44,8 @@ _MOST_WITHOUT, _MOST_SOFT, _MOST_SHADOWY = 0.04, 0.03, 0.02
 @dataclass(frozen=True, eq=False, slots=True)
 class EdgeSeen:
     """Shares of the outline's length: without_step, soft, and shadowy, where what is inside is only darker than what is outside although
-    the thing is told by its colour elsewhere. runs_on (n,): in the middle of places where it looks outside, and further out, as it does inside. places
-    (n, 2), mm, every so often along it; is_own (n,): none of the three."""
+    the thing is told by its colour elsewhere. runs_on (n,): in the middle of places where it looks outside, and further out, as it does
+    inside. places (n, 2), mm, every so often along it; is_own (n,): none of the three."""
 
     without_step: float
     soft: float

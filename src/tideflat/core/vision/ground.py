@@ -36,8 +36,8 @@ _LEAST_BRIGHTER = {"paper": 0.10, "table": 0.20}
 _SPREADS = 5.0
 #: Round a part of a mask so much is kept in sight, mm.
 _ROOM_MM = 4.0
-#: A thing that lies across the sheet's edge is looked at so far beside it, mm, if it has so much there, mm2; its colour on the paper is the same
-#: within this, log, and it leaves less of the paper's light than this.
+#: A thing that lies across the sheet's edge is looked at so far beside it, mm, if it has so much there, mm2; its colour on the paper is the
+#: same within this, log, and it leaves less of the paper's light than this.
 _ACROSS_MM, _ACROSS_MM2, _ONE_STUFF, _NO_PAPER = 12.0, 40.0, 0.25, 0.7
 
 
@@ -55,8 +55,8 @@ class Ground:
 
 @dataclass(frozen=True, eq=False)
 class _Seen:
-    """A flattened picture as colours are asked of it: log and calm (h, w, 3), log light, and the same with its colour smoothed; step (h, w), log a
-    mm; is_soft (h, w): where light changes slowly; zones: where paper lies, and where the table."""
+    """A flattened picture as colours are asked of it: log and calm (h, w, 3), log light, and the same with its colour smoothed; step (h,
+    w), log a mm; is_soft (h, w): where light changes slowly; zones: where paper lies, and where the table."""
 
     flat: Flat
     log: np.ndarray
@@ -230,8 +230,8 @@ def _nearest(ratio: np.ndarray, logs: np.ndarray, colours: np.ndarray, lines: tu
 
 
 def _with_greys(sure: np.ndarray, told: _Told, step: np.ndarray, strip: np.ndarray, per_mm: float) -> np.ndarray:
-    """Add what is only darker, where it has a sharp edge all round: a grey thing, not a shadow that fades. What is nearly black may go on past
-    the sheet's edge, ``strip``: there it need not end."""
+    """Add what is only darker, where it has a sharp edge all round: a grey thing, not a shadow that fades. What is nearly black may go on
+    past the sheet's edge, ``strip``: there it need not end."""
     opened = cleaned(sure, per_mm)
     dark = cleaned(told.vague | sure, per_mm)
     if not dark.any():

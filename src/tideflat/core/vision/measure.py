@@ -32,6 +32,8 @@ _MOST_THINGS = 12
 _TELLING_TILT_DEG = 6.0
 #: A top that is seen so much larger than its foot is told within 2 % only where the focal length is known: a guess may be half of it.
 _GUESSED = 1.042
+#: Corners that fit the sheet worse than this are another sheet's, or a curled one's.
+ILL_SKEW = 0.03
 #: Corners that fit the sheet so well, and edges so straight, pixels, are the sheet's although the table is nearly as light.
 _EXACT_SKEW, _EXACT_PX = 0.015, 0.5
 #: Of a sheet whose edge is seen along no more than this, corners must fit so well: a cloth's checks go round other quadrilaterals.
@@ -226,7 +228,7 @@ def _on_picture(mm: np.ndarray, to_pixels: np.ndarray) -> np.ndarray:
 
 def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> list[str]:
     why = []
-    if found.pose.skew > 0.03:
+    if found.pose.skew > ILL_SKEW:
         why.append("the sheet's corners do not fit its size well; is it the sheet you chose, and flat?")
     if not by_hand and found.straight_px > 2.5:
         why.append("the sheet's edges are not straight; flatten it, or step back from it")

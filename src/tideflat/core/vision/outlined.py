@@ -31,8 +31,8 @@ _LOST_MM = 5.0
 #: Told again it has it where no more than this share of what was found lies outside of it, further than this, mm.
 _COVERED_MM, _UNCOVERED = 2.0, 0.03
 _FOLLOWS = "part of its outline is the sheet's own edge; lay it wholly on the sheet or beside it, or put its outline by hand"
-#: So far within an outline, mm, what has so much of the ground's light, and is no stranger to it (log), is the ground; more than this share of a
-#: thing is not.
+#: So far within an outline, mm, what has so much of the ground's light, and is no stranger to it (log), is the ground; more than this share
+#: of a thing is not.
 _WELL_WITHIN_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, (0.85, 1.1), 0.1, 0.015
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
@@ -53,8 +53,8 @@ def free_outline(
     part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool = True
 ) -> FreeOutline:
     """The outline of what a part of the mask shows, without the shadow that hangs on it, and without its own side in shadow. Where it is
-    not told whether what hangs on it is a shadow, and that alters its size, that is a doubt. is_final: what is in doubt is told again, which takes
-    most of the time."""
+    not told whether what hangs on it is a shadow, and that alters its size, that is a doubt. is_final: what is in doubt is told again,
+    which takes most of the time."""
     shade = Shade.about(part, flat, ground.left, ground.off)
     whole, edge, fine = _outline_of(part, flat, shade, rgb, found)
     own = flat.inside(part)

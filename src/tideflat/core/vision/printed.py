@@ -17,8 +17,8 @@ from .solids_chosen import COVERED
 
 #: Nearly all of a print lies on its card, which is so many times as large at the least.
 _HELD, _LARGER = 0.97, 1.2
-#: A card differs so far inside its edge from what lies so far outside, mm, by so many levels of 255 in a channel, along so much of its edge:
-#: the joints round a tile have the same on both sides.
+#: A card differs so far inside its edge from what lies so far outside, mm, by so many levels of 255 in a channel, along so much of its
+#: edge: the joints round a tile have the same on both sides.
 _INSIDE_MM, _OUTSIDE_MM, _LEVELS, _MOSTLY = 3.0, 6.0, 7.0, 0.7
 
 #: Of what is not printed, so far from what is, mm, more than this share is of one colour, within so much, log.

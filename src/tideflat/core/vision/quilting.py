@@ -9,8 +9,10 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
-#: A piece is so large, and overlaps what is there by so much, as shares of the picture's shorter side; and pixels at the least and most.
-_PIECE, _OVERLAP, _PIECE_PX = 0.25, 0.4, (24, 240)
+#: A piece is as large as there are so many times its own pixels of them to choose from, so that it holds more of a pattern than its ends:
+#: no larger than this share of the picture's shorter side, nor of the gap and what is about it; no smaller than so many pixels. It overlaps
+#: what is there by this share of itself.
+_CHOICE, _LARGEST, _AROUND, _SHRINKS, _SMALLEST_PX, _OVERLAP = 4.0, 0.4, 1.5, 0.85, 24, 0.35
 #: Pieces are looked for in a picture so many times smaller, then so many pixels about.
 _COARSER = 6
 #: A picture that repeats keeps at least this share of its length; its ends are cut within so much of it; of ways hardly worse than the
@@ -24,9 +26,12 @@ _NEVER = 1e9
 
 def filled(picture: np.ndarray, gap: np.ndarray, source: np.ndarray) -> np.ndarray:
     """The picture (h, w, 3) float32 with its gap (h, w) bool filled by pieces of what ``source`` (h, w) bool marks as the surface."""
-    h, w = gap.shape
-    size = int(np.clip(_PIECE * min(h, w), *_PIECE_PX))
-    size = min(size, h, w)
+    if not gap.any():
+        return picture
+    size = min(_LARGEST * min(gap.shape), _AROUND * _widest(gap))
+    while size > _SMALLEST_PX and _places(source & ~gap, int(size)) < _CHOICE * size**2:
+        size *= _SHRINKS
+    size = min(max(int(size), _SMALLEST_PX), *gap.shape)
     overlap = max(4, int(_OVERLAP * size))
     done, open_ = picture.copy(), gap.copy()
     finder = _Finder(picture, source & ~gap, size)
@@ -37,6 +42,22 @@ def filled(picture: np.ndarray, gap: np.ndarray, source: np.ndarray) -> np.ndarr
         done[where] = _laid_on(done[where], piece, open_[where], overlap)
         open_[where] = False
     return done
+
+
+def _widest(gap: np.ndarray) -> float:
+    rows, columns = (np.flatnonzero(gap.any(axis=axis)) for axis in (1, 0))
+    return float(max(np.ptp(rows), np.ptp(columns)) + 1)
+
+
+def _whole(source: np.ndarray, size: int) -> np.ndarray:
+    """Of every piece of that size how many pixels show the surface."""
+    sums = cv2.integral(source.astype(np.uint8))
+    return np.asarray(sums[size:, size:] - sums[:-size, size:] - sums[size:, :-size] + sums[:-size, :-size])
+
+
+def _places(source: np.ndarray, size: int) -> int:
+    """How many pieces of that size show nothing but the surface."""
+    return int((_whole(source, size) == size * size).sum())
 
 
 def _next_place(open_: np.ndarray, size: int, overlap: int) -> tuple[int, int]:
@@ -51,8 +72,7 @@ class _Finder:
 
     def __init__(self, picture: np.ndarray, source: np.ndarray, size: int) -> None:
         self.picture, self.size = picture, size
-        sums = cv2.integral(source.astype(np.uint8))
-        whole = sums[size:, size:] - sums[:-size, size:] - sums[size:, :-size] + sums[:-size, :-size]
+        whole = _whole(source, size)
         # where no piece is whole, as much of one as there is
         self.may_begin = whole == max(int(whole.max()), 1)
         self.begins = np.argwhere(self.may_begin[::_COARSER, ::_COARSER])
@@ -132,10 +152,11 @@ def _best_length(picture: np.ndarray, overlap: int) -> int:
     fine = np.ascontiguousarray(picture)
     small = cv2.resize(fine, None, fx=1 / _COARSER, fy=1 / _COARSER, interpolation=cv2.INTER_AREA)
     first = int(_KEPT * small.shape[1])
-    row = cv2.matchTemplate(small[:, first:], np.ascontiguousarray(small[:, : overlap // _COARSER]), cv2.TM_SQDIFF)[0]
+    row = cv2.matchTemplate(small[:, first:], np.ascontiguousarray(small[:, : max(1, overlap // _COARSER)]), cv2.TM_SQDIFF)[0]
     good = np.flatnonzero(row <= _HARDLY_WORSE * float(row.min()))
-    near = _COARSER * (first + int(good[-1] if len(good) else row.argmin()))
-    low, high = max(overlap, near - _COARSER), min(near + _COARSER, picture.shape[1] - overlap)
+    most = picture.shape[1] - overlap
+    near = min(_COARSER * (first + int(good[-1] if len(good) else row.argmin())), most)
+    low, high = max(1, near - _COARSER), min(near + _COARSER, most)
     row = cv2.matchTemplate(np.ascontiguousarray(fine[:, low : high + overlap]), np.ascontiguousarray(fine[:, :overlap]), cv2.TM_SQDIFF)[0]
     return low + int(row.argmin())
 

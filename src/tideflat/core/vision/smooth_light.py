@@ -30,7 +30,8 @@ def paper_light(flat: Flat) -> np.ndarray:
     grid = grid_of(flat)
     if flat.known.sum() < 400:
         return np.full((*flat.known.shape, 3), 0.9, np.float32)
-    return np.exp(smooth_over(fitted(log, grid, flat.known, bright=True)[0], grid, most=1.6)).astype(np.float32)  # type: ignore[no-any-return]
+    fit, _, _ = fitted(log, grid, flat.known, bright=True)
+    return np.asarray(np.exp(smooth_over(fit, grid, most=1.6)), dtype=np.float32)
 
 
 def smooth_light(flat: Flat, zone: np.ndarray, *, is_paper: bool = False) -> np.ndarray:

@@ -22,8 +22,8 @@ _TOP_LESS = 0.3
 _ALONG, _SHADED, LESS_STRANGE, BLACK = 0.3, 0.78, 0.55, 0.3
 #: What is darker than this by a shadow is no stranger (log) to its ground than that, whatever casts it: a red stripe is.
 _OF_SHADE = ((BLACK, 0.8), (0.5, 0.25))
-#: Beside a solid seen as well, within this, what is darker and less than this share as strange may be a shadow tinted by another light, if it
-#: alters a size by so much, mm.
+#: Beside a solid seen as well, within this, what is darker and less than this share as strange may be a shadow tinted by another light, if
+#: it alters a size by so much, mm.
 _AS_SEEN, _TINTED, _OPEN_MM = 0.03, 0.75, 2.0
 #: A solid of which so much is seen is sure of its outline.
 SURE = 0.84

@@ -9,11 +9,11 @@ import shapely
 from .dark_sides import ring_of
 from .edge_support import EdgePicture, asked
 
-#: An end is no wider than this, mm, and than this share of the length; its sides are told by the places so far back from it, mm, as many as this,
-#: which are straight within so much, mm.
+#: An end is no wider than this, mm, and than this share of the length; its sides are told by the places so far back from it, mm, as many as
+#: this, which are straight within so much, mm.
 _WIDEST_MM, _SLENDER, _BACK_MM, _LEAST, _STRAIGHT_MM = 30.0, 0.25, (3.0, 25.0), 6, 0.6
-#: Past the end an edge is looked for so far, mm, in steps over so much; so much of it, so near to the side's line, in a line so straight, mm, and it
-#: runs on.
+#: Past the end an edge is looked for so far, mm, in steps over so much; so much of it, so near to the side's line, in a line so straight,
+#: mm, and it runs on.
 _PAST_MM, _DEEP_MM, _SEEN, _ON_MM, _LINE_MM = (2.0, 9.0), 1.0, 0.55, 1.4, 0.2
 
 

@@ -53,7 +53,8 @@ _OWN_EDGE = 0.5
 _PLAIN_EDGE = 0.9
 #: A thing that is cut off has less of its outline than this along the border.
 _MOSTLY_CUT = 0.45
-#: What leaves less than this of the light, and lies closer to a thing than this, mm, may be more of it, if it is more than this share of it.
+#: What leaves less than this of the light, and lies closer to a thing than this, mm, may be more of it, if it is more than this share of
+#: it.
 _NEARLY_BLACK, _CLOSE_MM, _MUCH_BLACK = 0.12, 1.2, 0.4
 #: What is no higher than this, mm, may be a card that something is printed on.
 _CARD_MM = 3.0

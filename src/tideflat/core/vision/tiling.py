@@ -13,9 +13,10 @@ from ..errors import FieldError
 from ..formats.photograph import Photograph
 from ..tolerances import ROUNDING
 from .ground import Ground, tell_apart
+from .measure import ILL_SKEW, sheet_in
 from .quilting import filled, repeating
 from .rectified import Flat, flatten, reach_mm
-from .sheet import SHEETS, FoundSheet, find_sheet
+from .sheet import FoundSheet
 from .smooth_light import PAPER_LIGHT, light_at, linear, smooth_light
 
 #: The tile's grid, the coarse one that things are told on, pixels a mm; and the least of the surface that must be seen beside the sheet.
@@ -26,8 +27,8 @@ _BESIDE_MM = 450.0
 _CLEAR_MM, _BORDER_MM = 6.0, 4.0
 #: What has less than this share of the ground's light over so many mm, and touches a thing or the sheet, is in its shadow.
 _SHADED, _SHADED_MM = 0.84, 5.0
-#: Over so many mm it is so many times as bright (sRGB level) as it is mostly where it mirrors a lamp; where more than this share does, that is how
-#: it looks.
+#: Over so many mm it is so many times as bright (sRGB level) as it is mostly where it mirrors a lamp; where more than this share does, that
+#: is how it looks.
 _MIRRORED_MM, _MIRRORED, _MOST_MIRRORED = 15.0, 1.2, 0.5
 #: Light is told for squares of so many pixels.
 _LIGHT_EVERY = 8
@@ -51,11 +52,9 @@ class Tile:
 def tile_beside_sheet(photograph: Photograph, sheet: str = "a4") -> Tile:
     """The surface that the sheet lies on, as much of it as is seen: turned to its grain, without the light's fall-off and colour, and with the
     places of the sheet and of what else lies there filled. Raises FieldError where no sheet or too little surface is seen."""
-    if sheet not in SHEETS:
-        raise FieldError("sheet", "must be a4 or letter", sheet)
-    found = find_sheet(photograph.rgb, sheet, photograph.focal_35mm)
-    if found is None:
-        raise FieldError("sheet", "must show all four edges of a bright sheet lying on the surface", show_got=False)
+    found = sheet_in(photograph, sheet)
+    if found.pose.skew > ILL_SKEW:
+        raise FieldError("sheet", "must be of the size that was chosen, and flat: its corners do not fit it", show_got=False)
     h, w = photograph.rgb.shape[:2]
     box = reach_mm(found.pose, (w, h), found.size_mm, _BESIDE_MM)
     coarse = flatten(photograph.rgb, found.pose.plane_to_pixel, box, _COARSE_PER_MM)
@@ -192,8 +191,8 @@ def _light_over(rgb: np.ndarray, found: FoundSheet, coarse: Flat, free: np.ndarr
 
 
 def _best_place(within: np.ndarray, free: np.ndarray) -> tuple[slice, slice] | None:
-    """Where the tile is taken from: the largest rectangle of what is seen, if most of it is the bare surface, else the largest bare one; None
-    where that is too small."""
+    """Where the tile is taken from: the largest rectangle of what is seen, if most of it is the bare surface, else the largest bare one;
+    None where that is too small."""
     for region, most in ((within, _MOST_FILLED), (free, 0.0)):
         top, left, height, width = (4 * n for n in _largest_rectangle(region[::4, ::4]))
         place = np.s_[top : top + height - 3, left : left + width - 3]

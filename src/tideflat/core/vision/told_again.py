@@ -41,7 +41,8 @@ def told_again(
     is_open: bool,
 ) -> tuple[shapely.Polygon, EdgeSeen, bool, Flat]:
     """An outline that is in doubt, by the colours within it; then drawn in where it still runs along a shadow. Each is taken where more of
-    its edge is its own. Whether it is still open if a shadow was taken for a part of it; and the picture, which may have had to be larger."""
+    its edge is its own. Whether it is still open if a shadow was taken for a part of it; and the picture, which may have had to be
+    larger."""
     most = SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM
     again, wider = _cut_whole(outline, fine, rgb, found)
     ways: list[Callable[[shapely.Polygon, EdgeSeen], shapely.Polygon | None]] = [lambda was, seen: again]

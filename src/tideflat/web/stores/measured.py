@@ -180,6 +180,14 @@ class ShownTile:
     depth_mm: float
     colours: tuple[tuple[str, float], ...]
 
+    @property
+    def half_width_mm(self) -> float:
+        return self.width_mm / 2
+
+    @property
+    def half_depth_mm(self) -> float:
+        return self.depth_mm / 2
+
 
 def tiled(studio: Studio, photograph: Photograph, sheet: str) -> ShownTile:
     """The surface beside the sheet as a tile. Raises FieldError as the core does."""
