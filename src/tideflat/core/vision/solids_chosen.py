@@ -96,9 +96,11 @@ def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> b
 
 def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
     """Whether what a larger solid has beside a smaller one, along one side, may be a shadow tinted by another light."""
+    if (larger.kind, smaller.kind) != ("rectangle", "rectangle"):
+        return False  # a round thing's shadow makes it no round thing
     sizes = [np.sort(s.values[2:4]) for s in (larger, smaller)]
-    if (larger.kind, smaller.kind) == ("disc", "taper") or np.abs(sizes[0] - sizes[1]).max() < _OPEN_MM:
-        return False  # a disc's side ends where a disc's must; or either would do
+    if np.abs(sizes[0] - sizes[1]).max() < _OPEN_MM:
+        return False  # either would do
     rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
     edge = smaller.silhouette.exterior
     is_along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length >= _ALONG * edge.length
