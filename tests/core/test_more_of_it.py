@@ -14,6 +14,9 @@ from tideflat.core.vision.edge_doubts import GOES_ON, SHADOW_TAKEN
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.ground import Ground, tell_apart
 from tideflat.core.vision.look import Look
+from tideflat.core.vision.solid_curves import seen_of
+from tideflat.core.vision.solid_edges import SolidSeen
+from tideflat.core.vision.solids_chosen import _is_beside_the_point, _is_shade
 from tideflat.core.vision.thin_ends import runs_past_an_end
 from tideflat.core.vision.things_seen import _black_beside
 from tideflat.core.vision.things_seen import things_seen as told
@@ -107,3 +110,40 @@ def _look(rgb: np.ndarray) -> Look:
     flat = flat_of(rgb)
     ground = tell_apart(flat, SHEET)
     return Look(flat, ground, ground.mask)
+
+
+# -- how dark and how strange a shadow is ---------------------------------------------------------------------------------------------------
+
+
+def _told_look(*places: tuple[shapely.Polygon, float, float]) -> Look:
+    """Of each place what it leaves of the light, and how strange it is."""
+    flat = flat_of(drawn())
+    left, off = np.ones(flat.known.shape, np.float32), np.zeros(flat.known.shape, np.float32)
+    told = np.zeros(flat.known.shape, bool)
+    for place, light, strange in places:
+        inside = flat.inside(place)
+        left[inside], off[inside], told[inside] = light, strange, True
+    return Look(flat, Ground(told, told, left, off), told)
+
+
+@pytest.mark.parametrize(
+    ("left", "off", "is_shade"),
+    [(0.29, 0.78, True), (0.29, 0.82, False), (0.31, 0.23, True), (0.31, 0.27, False), (0.49, 0.2, True), (0.51, 0.2, False)],
+)
+def test_the_darker_a_shadow_the_stranger_it_may_be(left: float, off: float, is_shade: bool):
+    """Beside a thing no stranger than its ground."""
+    thing, rest = block(0, 0, 60, 40), shapely.box(30, -20, 36, 20)
+    assert _is_shade(rest, thing, _told_look((rest, left, off))) == is_shade
+
+
+@pytest.mark.parametrize(("wide", "is_nothing"), [(1.2, True), (1.7, False)])
+def test_what_is_narrower_than_an_edges_blur_is_no_shadow(wide: float, is_nothing: bool):
+    smaller, larger = (_solid(block(side / 2, 0, 60 + side, 40)) for side in (0.0, wide))
+    look = _told_look((larger.silhouette, 0.4, 0.05), (smaller.silhouette, 0.9, 1.0))
+    assert _is_beside_the_point(larger, smaller, look) == (not is_nothing)
+
+
+def _solid(foot: shapely.Polygon) -> SolidSeen:
+    x0, y0, x1, y1 = foot.bounds
+    values = np.array([(x0 + x1) / 2, (y0 + y1) / 2, x1 - x0, y1 - y0, 0.0])
+    return SolidSeen("rectangle", values, seen_of("rectangle", values, found_from().pose, 0.0), 1.0, 1.0, 1.0, 0.1)
