@@ -8,12 +8,15 @@ import cv2
 import numpy as np
 
 from ..colour.transfer import encoded_array
-from .rectified import at_height, flatten
+from .rectified import at_height, flatten, reach_mm
 from .sheet import FoundSheet
-from .smooth_light import PAPER_LIGHT, linear, paper_light
+from .smooth_light import PAPER_LIGHT, light_at, linear, paper_light, smooth_light
 
 #: No finer than this (pixels a mm), and about so many pixels along its longer side.
 _FINEST_PER_MM, _LONG_PX = 4.0, 420
+#: The table is looked at so far beside the sheet, mm, in so many pixels a mm, without so much about the sheet; fewer places than this tell
+#: nothing; its light is no further from the sheet's than this, log.
+_BESIDE_MM, _COARSE_PER_MM, _RIM_MM, _LEAST_PLACES, _MOST = 330.0, 0.5, 4.0, 2000, 0.7
 
 
 #: From table mm (n, 2) to the linear light (n, 3) that white paper has there.
@@ -21,15 +24,23 @@ PaperLight = Callable[[np.ndarray], np.ndarray]
 
 
 def paper_over(rgb: np.ndarray, found: FoundSheet) -> PaperLight:
-    """What white paper would look like all over the table, from how the sheet looks: one for all things beside it."""
-    box = (-found.size_mm[0] / 2, -found.size_mm[1] / 2, found.size_mm[0] / 2, found.size_mm[1] / 2)
-    flat = flatten(rgb, found.pose.plane_to_pixel, box, 1.0)
+    """What white paper would look like all over the table: over the sheet as the sheet looks, beside it as the table's own light goes on from
+    there. One for all things beside it."""
+    half = np.array(found.size_mm) / 2
+    flat = flatten(rgb, found.pose.plane_to_pixel, (-half[0], -half[1], half[0], half[1]), 1.0)
     light = paper_light(flat)
     h, w = light.shape[:2]
+    box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
+    table = flatten(rgb, found.pose.plane_to_pixel, box, _COARSE_PER_MM)
+    grid = np.stack(np.meshgrid(np.arange(table.known.shape[1]) + 0.5, np.arange(table.known.shape[0]) + 0.5), axis=-1).reshape(-1, 2)
+    beside = (np.abs(table.mm(grid)) > half + _RIM_MM).any(axis=1).reshape(table.known.shape) & table.known
+    own = smooth_light(table, beside) if beside.sum() > _LEAST_PLACES else np.zeros((6, 3), np.float32)
 
     def at(mm: np.ndarray) -> np.ndarray:
         pixels = np.clip(np.rint(flat.pixels(mm) - 0.5).astype(int), 0, [w - 1, h - 1])
-        return np.asarray(light[pixels[:, 1], pixels[:, 0]])
+        nearest = np.clip(mm, -half, half)
+        further = light_at(own, mm[:, 0], mm[:, 1]) - light_at(own, nearest[:, 0], nearest[:, 1])
+        return np.asarray(light[pixels[:, 1], pixels[:, 0]] * np.exp(np.clip(further, -_MOST, _MOST)))
 
     return at
 
