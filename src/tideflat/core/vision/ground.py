@@ -68,11 +68,13 @@ class _Seen:
 
 @dataclass(frozen=True, eq=False)
 class _Told:
-    """(h, w) each. sure: no ground; vague: darker than it; over: share of the light that is left; strange: how far from it in any light."""
+    """(h, w) each. sure: no ground; vague: darker than it; over, least: share of the light that is left, by the mean and in the channel
+    that keeps least; strange: how far from it in any light."""
 
     sure: np.ndarray
     vague: np.ndarray
     over: np.ndarray
+    least: np.ndarray
     strange: np.ndarray
 
 
@@ -101,7 +103,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * (2.6 * rim) * flat.per_mm) | 1,) * 2)
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     mask = _with_greys(sure | (strip & bridged), told, step, strip, flat.per_mm)
-    mask = but_reflections(mask & known, known & (well_in | well_out), over, step, flat.per_mm)
+    mask = but_reflections(mask & known, known & (well_in | well_out), over, told.least, step, flat.per_mm)
     return Ground(mask, _but_tinted(mask, told.strange, over, flat.per_mm), over, told.strange)
 
 
@@ -109,7 +111,7 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
     """across (h, w) bool: no shadow, whatever its colour."""
     flat, shape = seen.flat, seen.flat.known.shape
     sure, vague = np.zeros(shape, bool), np.zeros(shape, bool)
-    over, strange = np.ones(shape, np.float32), np.full(shape, np.inf, np.float32)
+    over, least, strange = np.ones(shape, np.float32), np.ones(shape, np.float32), np.full(shape, np.inf, np.float32)
     lines: tuple[ShadowLine, ...] = (NEUTRAL,)
     grid = grid_of(flat)
     far_about = np.ones((int(2 * _TINTS_MM * flat.per_mm) | 1,) * 2, np.uint8)
@@ -120,6 +122,7 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         fit, _, spread_m = fitted(seen.log, grid, zone, bright=kind == "paper")
         logs = seen.calm[zone] - smooth_over(fit, grid)[zone]
         ratio = np.exp(logs)
+        least[zone] = ratio.min(axis=1)
         if kind == "paper":
             lines = shadow_lines_of(ratio, (seen.is_soft & ~across)[zone])
             colours = np.zeros((1, 3), np.float32)
@@ -139,7 +142,7 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         bright = zone & (left > np.exp(brighter)) & ~by_colour
         sure |= by_colour | sharp_parts(bright, zone, over, seen.step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
         vague |= zone & (left < np.exp(-max(0.10, _SPREADS * spread_m)))
-    return _Told(sure, vague, over, strange)
+    return _Told(sure, vague, over, least, strange)
 
 
 def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> np.ndarray:

@@ -12,8 +12,8 @@ Window = tuple[slice, slice]
 #: Half of the border of what is brighter than the ground makes at least this share of its step within so many pixels, or it is a light's
 #: reflection.
 _SHARP, _EDGE_PX, _FAINT_STEP, _PLAIN_STEP = 0.3, 3.0, 0.4, 0.6
-#: A reflection is brighter than its ground by this.
-_BRIGHTER = 1.05
+#: A reflection is brighter than its ground by this, and no darker in any channel, but for a table's own colours, than this.
+_BRIGHTER, _IN_EACH = 1.05, 0.7
 #: What an edge of so much, log a mm, goes round is no part of a reflection, if it is so large, mm².
 _STANDS_OUT, _LEAST_PIECE_MM2 = 0.12, 120.0
 
@@ -58,12 +58,16 @@ def rim_of(part: np.ndarray) -> np.ndarray:
     return part & ~cv2.erode(part.astype(np.uint8), np.ones((3, 3), np.uint8)).astype(bool)  # type: ignore[no-any-return]
 
 
-def but_reflections(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
+def but_reflections(
+    mask: np.ndarray, zone: np.ndarray, over: np.ndarray, least: np.ndarray, step: np.ndarray, per_mm: float
+) -> np.ndarray:
     """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. What stands
-    out of one sharply is kept. over: light against the ground's, by the mean."""
+    out of one sharply is kept, and what is darker in any colour: a mirrored light adds to all of them. over, least: light against the
+    ground's, by the mean, and in the channel that has least."""
     kept = mask.copy()
     for where, part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm):
-        if float(np.median(over[where][part])) > _BRIGHTER and not is_sharp:
+        is_brighter = float(np.median(over[where][part])) > _BRIGHTER and float(np.median(least[where][part])) > _IN_EACH
+        if is_brighter and not is_sharp:
             whole = np.zeros_like(kept)
             whole[where] = part
             kept &= ~whole
