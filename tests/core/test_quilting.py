@@ -75,6 +75,7 @@ def test_a_gap_in_checks_is_filled_with_checks_in_step() -> None:
     gap[110:240, 150:330] = True
     with_gap = np.where(gap[..., None], np.float32(0.0), whole)
     done = filled(with_gap, gap, ~gap)
+    assert done is not None
     assert np.array_equal(done[~gap][:100], whole[~gap][:100])
     assert float((np.abs(done - whole).max(axis=2) > 0.1)[gap].mean()) < 0.03
 
@@ -87,9 +88,18 @@ def test_what_is_filled_is_only_taken_from_the_surface() -> None:
     picture[gap] = 0.0
     surface = np.zeros_like(gap)
     surface[:, :180] = True
-    assert filled(picture, gap, surface)[gap] == pytest.approx(0.4, abs=1e-3)
+    done = filled(picture, gap, surface)
+    assert done is not None and done[gap] == pytest.approx(0.4, abs=0.001)
 
 
 def test_nothing_open_leaves_the_picture_as_it_is() -> None:
     picture = np.random.default_rng(1).random((60, 80, 3)).astype(np.float32)
-    assert np.array_equal(filled(picture, np.zeros((60, 80), bool), np.ones((60, 80), bool)), picture)
+    assert filled(picture, np.zeros((60, 80), bool), np.ones((60, 80), bool)) is picture
+
+
+@pytest.mark.parametrize(("apart", "is_filled"), [(20, False), (60, True)])
+def test_a_surface_cut_up_into_crumbs_fills_nothing(apart: int, is_filled: bool) -> None:
+    picture = np.random.default_rng(1).random((400, 500, 3)).astype(np.float32)
+    gap = np.zeros((400, 500), bool)
+    gap[::apart, :] = gap[:, ::apart] = gap[100:220, 150:300] = True
+    assert (filled(picture, gap, ~gap) is not None) == is_filled

@@ -100,3 +100,21 @@ def test_a_picture_that_is_all_sheet_says_what_it_lacks() -> None:
     cv2.fillPoly(picture, [np.array([[30, 45], [1170, 47], [1168, 855], [28, 853]])], (235, 233, 228))
     with pytest.raises(FieldError, match="must show 60 mm or more of it beside the sheet"):
         tile_beside_sheet(Photograph(picture))
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_whatever_lies_about_the_sheet_is_a_tile_or_a_sentence(seed: int) -> None:
+    random = np.random.default_rng(seed)
+    picture = np.full((600, 800, 3), random.integers(20, 200, 3), np.uint8)
+    for _ in range(int(random.integers(0, 40))):
+        x, y, r = (int(v) for v in random.integers([0, 0, 3], [800, 600, 120]))
+        cv2.circle(picture, (x, y), r, tuple(int(c) for c in random.integers(0, 255, 3)), -1)
+    wide = int(random.integers(180, 390))
+    x, y = (int(v) for v in random.integers([5, 5], [795 - wide, 595 - int(wide * 1.414)]))
+    cv2.rectangle(picture, (x, y), (x + wide, y + int(wide * 1.414)), (246, 244, 240), -1)
+    try:
+        tile = tile_beside_sheet(Photograph(np.clip(picture + random.normal(0, 2, picture.shape), 0, 255).astype(np.uint8)))
+    except FieldError as error:
+        assert error.path in ("sheet", "surface") and len(str(error)) > 30
+    else:
+        assert min(tile.rgb.shape[:2]) > 30 and np.isfinite([tile.width_mm, tile.depth_mm]).all()

@@ -13,6 +13,8 @@ import numpy as np
 #: no larger than this share of the picture's shorter side, nor of the gap and what is about it; no smaller than so many pixels. It overlaps
 #: what is there by this share of itself.
 _CHOICE, _LARGEST, _AROUND, _SHRINKS, _SMALLEST_PX, _OVERLAP = 4.0, 0.4, 1.5, 0.85, 24, 0.35
+#: More pieces than this are crumbs.
+_MOST_PIECES = 120
 #: Pieces are looked for in a picture so many times smaller, then so many pixels about.
 _COARSER = 6
 #: A picture that repeats keeps at least this share of its length; its ends are cut within so much of it; of ways hardly worse than the
@@ -24,8 +26,9 @@ _SOFT_PX = 3
 _NEVER = 1e9
 
 
-def filled(picture: np.ndarray, gap: np.ndarray, source: np.ndarray) -> np.ndarray:
-    """The picture (h, w, 3) float32 with its gap (h, w) bool filled by pieces of what ``source`` (h, w) bool marks as the surface."""
+def filled(picture: np.ndarray, gap: np.ndarray, source: np.ndarray) -> np.ndarray | None:
+    """The picture (h, w, 3) float32 with its gap (h, w) bool filled by pieces of what ``source`` (h, w) bool marks as the surface; None where the
+    surface is so cut up that they would be crumbs."""
     if not gap.any():
         return picture
     size = min(_LARGEST * min(gap.shape), _AROUND * _widest(gap))
@@ -33,6 +36,8 @@ def filled(picture: np.ndarray, gap: np.ndarray, source: np.ndarray) -> np.ndarr
         size *= _SHRINKS
     size = min(max(int(size), _SMALLEST_PX), *gap.shape)
     overlap = max(4, int(_OVERLAP * size))
+    if not _places(source & ~gap, size) or gap.sum() > _MOST_PIECES * (size - overlap) ** 2:
+        return None
     done, open_ = picture.copy(), gap.copy()
     finder = _Finder(picture, source & ~gap, size)
     while open_.any():
@@ -73,8 +78,7 @@ class _Finder:
     def __init__(self, picture: np.ndarray, source: np.ndarray, size: int) -> None:
         self.picture, self.size = picture, size
         whole = _whole(source, size)
-        # where no piece is whole, as much of one as there is
-        self.may_begin = whole == max(int(whole.max()), 1)
+        self.may_begin = whole == size * size
         self.begins = np.argwhere(self.may_begin[::_COARSER, ::_COARSER])
         if not len(self.begins):
             self.begins = np.argwhere(self.may_begin) // _COARSER

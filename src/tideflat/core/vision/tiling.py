@@ -59,20 +59,23 @@ def tile_beside_sheet(photograph: Photograph, sheet: str = "a4") -> Tile:
     box = reach_mm(found.pose, (w, h), found.size_mm, _BESIDE_MM)
     coarse = flatten(photograph.rgb, found.pose.plane_to_pixel, box, _COARSE_PER_MM)
     free = _free_of_things(coarse, tell_apart(coarse, found.size_mm), found.size_mm)
+    if free.sum() < (_LEAST_MM * _COARSE_PER_MM) ** 2:
+        raise _too_little()
     turn = _turn_of_grain(coarse, free)
     flat, is_free = _turned(photograph.rgb, found, coarse, free, turn)
     even = _encoded(linear(flat.rgb) / _light_over(photograph.rgb, found, coarse, free, flat, turn))
     is_free &= ~_mirrored(even, is_free)
     within = cv2.erode(np.pad(flat.known, 1).astype(np.uint8), np.ones((_odd(2 * _BORDER_MM * _PER_MM),) * 2, np.uint8))[1:-1, 1:-1] > 0
-    place = _best_place(within, is_free & within)
-    if place is None:
-        raise FieldError("surface", f"must show {_LEAST_MM:.0f} mm or more of it beside the sheet", show_got=False)
-    part, gap = even[place], ~is_free[place]
-    if gap.any():
-        top, left = place[0].start, place[1].start
-        whole = filled(even, _only(gap, even.shape[:2], top, left), is_free & within)
-        part = whole[place]
+    part = _with_places_filled(even, within, is_free & within)
+    if part is None:
+        part = _largest_part(even, is_free & within)
+    if part is None:
+        raise _too_little()
     return _tile(part, part.shape[1] / _PER_MM)
+
+
+def _too_little() -> FieldError:
+    return FieldError("surface", f"must show {_LEAST_MM:.0f} mm or more of it beside the sheet", show_got=False)
 
 
 def tile_of(rgb: np.ndarray, width_mm: float) -> Tile:
@@ -96,13 +99,6 @@ def _encoded(light: np.ndarray) -> np.ndarray:
 
 def _odd(pixels: float) -> int:
     return int(pixels) | 1
-
-
-def _only(gap: np.ndarray, shape: tuple[int, ...], top: int, left: int) -> np.ndarray:
-    """A gap of a part, in the whole."""
-    every: np.ndarray = np.zeros(shape, bool)
-    every[top : top + gap.shape[0], left : left + gap.shape[1]] = gap
-    return every
 
 
 def _free_of_things(flat: Flat, ground: Ground, sheet_mm: tuple[float, float]) -> np.ndarray:
@@ -190,17 +186,27 @@ def _light_over(rgb: np.ndarray, found: FoundSheet, coarse: Flat, free: np.ndarr
     return np.asarray(_over(flat, turn, own) * (np.exp(level) / PAPER_LIGHT).astype(np.float32))
 
 
-def _best_place(within: np.ndarray, free: np.ndarray) -> tuple[slice, slice] | None:
-    """Where the tile is taken from: the largest rectangle of what is seen, if most of it is the bare surface, else the largest bare one;
-    None where that is too small."""
-    for region, most in ((within, _MOST_FILLED), (free, 0.0)):
-        top, left, height, width = (4 * n for n in _largest_rectangle(region[::4, ::4]))
-        place = np.s_[top : top + height - 3, left : left + width - 3]
-        if min(height, width) - 3 < _LEAST_MM * _PER_MM:
-            continue
-        if float((~free[place]).mean()) <= most or most == 0.0:
-            return place
-    return None
+def _with_places_filled(even: np.ndarray, within: np.ndarray, free: np.ndarray) -> np.ndarray | None:
+    """The largest rectangle of what is seen, what lies there filled from beside it; None where too little of it is the bare surface."""
+    place = _place(within)
+    if place is None or float((~free[place]).mean()) > _MOST_FILLED:
+        return None
+    gap: np.ndarray = np.zeros(free.shape, bool)
+    gap[place] = ~free[place]
+    whole = filled(even, gap, free)
+    return None if whole is None else whole[place]
+
+
+def _largest_part(even: np.ndarray, free: np.ndarray) -> np.ndarray | None:
+    """The largest rectangle of the bare surface; None where that is too small."""
+    place = _place(free)
+    return None if place is None else even[place]
+
+
+def _place(region: np.ndarray) -> tuple[slice, slice] | None:
+    """Where its largest rectangle lies; None where that is smaller than a tile may be."""
+    top, left, height, width = (4 * n for n in _largest_rectangle(region[::4, ::4]))
+    return None if min(height, width) - 3 < _LEAST_MM * _PER_MM else np.s_[top : top + height - 3, left : left + width - 3]
 
 
 def _largest_rectangle(free: np.ndarray) -> tuple[int, int, int, int]:
