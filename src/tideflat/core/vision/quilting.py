@@ -27,8 +27,8 @@ _NEVER = 1e9
 
 
 def filled(picture: np.ndarray, gap: np.ndarray, source: np.ndarray) -> np.ndarray | None:
-    """The picture (h, w, 3) float32 with its gap (h, w) bool filled by pieces of what ``source`` (h, w) bool marks as the surface; None where the
-    surface is so cut up that they would be crumbs."""
+    """The picture (h, w, 3) float32 with its gap (h, w) bool filled by pieces of what ``source`` (h, w) bool marks as the surface; None
+    where the surface is so cut up that they would be crumbs."""
     if not gap.any():
         return picture
     size = min(_LARGEST * min(gap.shape), _AROUND * _widest(gap))
