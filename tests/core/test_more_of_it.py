@@ -8,7 +8,7 @@ import shapely
 from shapely.affinity import rotate, translate
 
 from tests.core.test_outlines_in_doubt import SHEET, flat_of
-from tests.core.test_things_seen import BOX, PAPER, RED, SIZE, block, disc, drawn, found_from, seen, sides_of
+from tests.core.test_things_seen import BOX, PAPER, RED, SIZE, block, disc, drawn, found_from, seen, sides_of, thrown
 from tideflat.core.vision import solids_chosen
 from tideflat.core.vision.edge_doubts import GOES_ON, SHADOW_TAKEN
 from tideflat.core.vision.edge_support import edge_picture
@@ -16,7 +16,7 @@ from tideflat.core.vision.ground import Ground, tell_apart
 from tideflat.core.vision.look import Look
 from tideflat.core.vision.solid_curves import seen_of
 from tideflat.core.vision.solid_edges import SolidSeen
-from tideflat.core.vision.solids_chosen import _is_beside_the_point, _is_shade
+from tideflat.core.vision.solids_chosen import _is_beside_the_point, _is_shade, is_surely_seen
 from tideflat.core.vision.thin_ends import runs_past_an_end
 from tideflat.core.vision.things_seen import _black_beside
 from tideflat.core.vision.things_seen import things_seen as told
@@ -147,3 +147,28 @@ def _solid(foot: shapely.Polygon) -> SolidSeen:
     x0, y0, x1, y1 = foot.bounds
     values = np.array([(x0 + x1) / 2, (y0 + y1) / 2, x1 - x0, y1 - y0, 0.0])
     return SolidSeen("rectangle", values, seen_of("rectangle", values, found_from().pose, 0.0), 1.0, 1.0, 1.0, 0.1)
+
+
+def test_a_cups_hard_shadow_is_no_part_of_it_though_its_foot_is_lost_in_it(monkeypatch: pytest.MonkeyPatch):
+    """Its top tells what it is; the region with the shadow has plain edges all round as well."""
+    monkeypatch.setattr(solids_chosen, "SURE", 0.9)  # of all its edges less is seen; of its top's, all
+    monkeypatch.setattr(solids_chosen, "_OUTER_PLAIN", 0.7)
+    rim, base = thrown(disc(200, 40, 76), 78), disc(200, 40, 52)
+    shadow = base.union(translate(base, -12, -70)).convex_hull
+    dark = (44, 30, 18)
+    (cup, *_) = seen([(shadow, dark), (rim.union(base).convex_hull, dark), (rim, (158, 108, 48))], 78.0)
+    assert cup.solid is not None and cup.solid.kind == "taper" and not cup.doubts
+    assert cup.solid.values[2] == pytest.approx(76, abs=1.0)
+    assert cup.solid.seen < 0.9 and is_surely_seen(cup.solid)
+
+
+@pytest.mark.parametrize(
+    ("seen_", "top", "outer", "is_sure"),
+    [(0.85, 0.5, 0.5, True), (0.83, 0.5, 0.5, False), (0.83, 0.91, 0.73, True), (0.83, 0.89, 0.73, False), (0.83, 0.91, 0.71, False)],
+)
+def test_a_tall_thing_is_sure_by_its_top(seen_: float, top: float, outer: float, is_sure: bool):
+    values = np.array([-220.0, 60.0, 76.0, 52.0, 0.0])[:4]
+    curves = seen_of("taper", values, found_from().pose, 78.0)
+    assert is_surely_seen(SolidSeen("taper", values, curves, seen_, top, outer, 0.1)) == is_sure
+    flat = SolidSeen("rectangle", np.array([0.0, 0, 60, 40, 0]), _solid(block(0, 0, 60, 40)).curves, 0.83, 0.95, 0.95, 0.1)
+    assert not is_surely_seen(flat)

@@ -118,11 +118,15 @@ def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look) -> bool:
     return left < _SHADED and off < max(LESS_STRANGE * own, most)
 
 
-def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:
+def is_surely_seen(one: SolidSeen) -> bool:
+    """Whether so much of its edges is seen that it is sure of its outline. The foot of a tall thing in shadow is not seen; its top tells its
+    size."""
     is_tall = one.curves.top is not None and one.curves.is_within.mean() > _TALL
-    # the foot of a tall thing in shadow is not seen; its top tells its size
-    is_seen = one.seen >= SURE or (is_tall and one.top_seen >= _TOP_PLAIN and one.outer_seen >= _OUTER_PLAIN)
-    why = [] if is_seen else [HARDLY_DIFFERS]
+    return one.seen >= SURE or bool(is_tall and one.top_seen >= _TOP_PLAIN and one.outer_seen >= _OUTER_PLAIN)
+
+
+def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:
+    why = [] if is_surely_seen(one) else [HARDLY_DIFFERS]
     if one.kind == "rectangle" and _runs_on(one, picture):
         why.append("its edges run on past what was taken; put its outline by hand, or lay it on another ground")
     return why

@@ -24,7 +24,7 @@ from .shadow_shown import shadows_of
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
 from .solid_starts import Shapes, circles, faces
-from .solids_chosen import BLACK, COVERED, LESS_STRANGE, SURE, chosen
+from .solids_chosen import BLACK, COVERED, LESS_STRANGE, SURE, chosen, is_surely_seen
 from .solids_found import solids_in
 
 #: Pixels a mm, and the most of the long side: of the first look; and of the picture that edges are asked in.
@@ -103,7 +103,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         on_card = () if card is None else (PRINTED,)
         free = None
         if solid is None or solid.seen < _WHOLE or _beside(part, solid).area >= _LEFT_OVER * solid.silhouette.area:
-            if solid is not None and solid.seen >= SURE:
+            if solid is not None and is_surely_seen(solid):
                 free = free_outline(part, look.ground, flat, rgb, found, height_mm, is_final=False)
             if free is None or _goes_on(free, solid) or _is_more(free, solid, look, height_mm):
                 free = free_outline(part, look.ground, flat, rgb, found, height_mm)
@@ -238,18 +238,18 @@ def _is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, height_mm: 
     """Whether the region is another shape than the solid: it has more than that and its shadow."""
     if solid is None:
         return True
-    if solid.seen < SURE and not free.doubts:
+    if not is_surely_seen(solid) and not free.doubts:
         return True
     rest = _beside(free.outline, solid)
     if not rest.is_empty and _reaches(rest, solid.silhouette) > SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM:
         return True  # no shadow of it is so long
     if rest.area < _LEFT_OVER * solid.silhouette.area:
         lacks = solid.silhouette.difference(free.outline.buffer(1.0)).buffer(-0.8)
-        return bool(lacks.area > _LEFT_OVER * solid.silhouette.area) and solid.seen < SURE
+        return bool(lacks.area > _LEFT_OVER * solid.silhouette.area) and not is_surely_seen(solid)
     if solid.seen >= _WHOLE:
         return look.is_like(max(getattr(rest, "geoms", [rest]), key=lambda g: g.area), solid.silhouette)
     beside = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
-    if solid.seen >= SURE and beside.any() and float(free.edge.is_own[beside].mean()) < _OWN_EDGE:
+    if is_surely_seen(solid) and beside.any() and float(free.edge.is_own[beside].mean()) < _OWN_EDGE:
         return False  # what it has more has no edge of its own, as light that a thing throws
     left, off = look.light(rest)
     own_left, own = look.light(solid.silhouette.buffer(-1.0))
