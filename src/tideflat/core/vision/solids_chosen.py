@@ -119,8 +119,8 @@ def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look) -> bool:
 
 
 def is_surely_seen(one: SolidSeen) -> bool:
-    """Whether so much of its edges is seen that it is sure of its outline. The foot of a tall thing in shadow is not seen; its top tells its
-    size."""
+    """Whether so much of its edges is seen that it is sure of its outline. The foot of a tall thing in shadow is not seen; its top
+    tells its size."""
     is_tall = one.curves.top is not None and one.curves.is_within.mean() > _TALL
     return one.seen >= SURE or bool(is_tall and one.top_seen >= _TOP_PLAIN and one.outer_seen >= _OUTER_PLAIN)
 
