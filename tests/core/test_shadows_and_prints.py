@@ -88,7 +88,7 @@ def test_a_brown_thing_over_the_edge_is_told_on_the_paper_as_on_the_table():
 
 
 @pytest.mark.parametrize(("gap", "goes_on"), [(0.0, True), (30.0, False)])
-def test_only_what_goes_on_from_the_thing_beside_the_sheet_is_of_its_stuff(gap: float, goes_on: bool):
+def test_only_what_goes_on_from_the_thing_beside_the_sheet_is_of_its_stuff(gap: float, goes_on: bool, monkeypatch: pytest.MonkeyPatch):
     """A strip of the very colour further in on the paper may be anything."""
     from tideflat.core.vision import ground as told
 
@@ -102,11 +102,8 @@ def test_only_what_goes_on_from_the_thing_beside_the_sheet_is_of_its_stuff(gap: 
         found.append(original(*arguments))
         return found[-1]
 
-    told._across_the_edge = kept
-    try:
-        tell_apart(flat, SHEET)
-    finally:
-        told._across_the_edge = original
+    monkeypatch.setattr(told, "_across_the_edge", kept)
+    tell_apart(flat, SHEET)
     assert bool(found[0][flat.inside(inner.buffer(-3))].mean() > 0.9) == goes_on
     assert not found[0][flat.inside(shapely.box(-100, -140, 30, 140))].any()
 

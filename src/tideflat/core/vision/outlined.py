@@ -71,13 +71,14 @@ def free_outline(
     if is_final and (is_open or edge.doubts):
         whole, edge, is_open, fine = told_again(whole, edge, fine, shade, rgb, found, height_mm, is_open=is_open)
         is_lost &= part.difference(whole.buffer(_COVERED_MM)).area > _UNCOVERED * part.area
-    if is_lost or runs_past_an_end(whole, edge_picture(fine)):
+    picture = edge_picture(fine)
+    if is_lost or runs_past_an_end(whole, picture):
         doubts.append(GOES_ON)
     face = face_of(whole, fine, height_mm)
     foot = stood_down(whole, found, height_mm)
     if face is None and height_mm > 0:
         eye, k = np.array(found.pose.eye[:2], dtype=float), found.pose.enlargement_at(height_mm)
-        sides = with_dark_sides(whole, edge_picture(fine), ground.left, flat, eye, k)
+        sides = with_dark_sides(whole, picture, ground.left, flat, eye, k)
         foot = stood_down(largest_of(sides), found, height_mm)
         if sides is not whole:
             foot = largest_of(foot.buffer(_SMOOTH_MM).buffer(-2 * _SMOOTH_MM).buffer(_SMOOTH_MM))

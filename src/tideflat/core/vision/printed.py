@@ -20,7 +20,6 @@ _HELD, _LARGER = 0.97, 1.2
 #: A card differs so far inside its edge from what lies so far outside, mm, by so many levels of 255 in a channel, along so much of its
 #: edge: the joints round a tile have the same on both sides.
 _INSIDE_MM, _OUTSIDE_MM, _LEVELS, _MOSTLY = 3.0, 6.0, 7.0, 0.7
-
 #: Of what is not printed, so far from what is, mm, more than this share is of one colour, within so much, log.
 _AROUND_PRINT_MM, _MOST, _ONE_COLOUR = 2.0, 0.8, 0.12
 

@@ -117,11 +117,11 @@ def _free_of_things(flat: Flat, ground: Ground, sheet_mm: tuple[float, float]) -
 
 def _mirrored(even: np.ndarray, free: np.ndarray) -> np.ndarray:
     """(h, w): where an evenly lit surface is far brighter than it is mostly: it mirrors a lamp or a window there."""
+    if not free.any():
+        return free
     side = _odd(_MIRRORED_MM * _PER_MM)
     known = free.astype(np.float32)
     mean = cv2.blur(even.mean(axis=2) * known, (side, side)) / np.maximum(cv2.blur(known, (side, side)), ROUNDING)
-    if not free.any():
-        return free
     bright = (mean > _MIRRORED * float(np.median(mean[free]))).astype(np.uint8)
     wide = cv2.dilate(bright, np.ones((side, side), np.uint8)) > 0
     return wide if (wide & free).sum() < _MOST_MIRRORED * free.sum() else np.zeros_like(free)
@@ -141,8 +141,10 @@ def _turn_of_grain(flat: Flat, free: np.ndarray) -> float:
         return 0.0
     turn = float(np.angle(four) / 4)  # of one of two ways at right angles, within 45 degrees of +x
     two = (strength * np.exp(2j * (np.angle(step) - turn))).sum() / strength.sum()
-    # steps along x are lines along y: a grain is laid along the width
-    return turn + np.pi / 2 if two.real > _HAS_GRAIN and turn <= 0 else turn - np.pi / 2 if two.real > _HAS_GRAIN else turn
+    if two.real <= _HAS_GRAIN:
+        return turn
+    # steps along that way are lines across it: a grain is laid along the width
+    return turn + np.pi / 2 if turn <= 0 else turn - np.pi / 2
 
 
 def _turned(rgb: np.ndarray, found: FoundSheet, coarse: Flat, free: np.ndarray, turn: float) -> tuple[Flat, np.ndarray]:
