@@ -80,6 +80,7 @@ def test_of_a_thing_hardly_stranger_than_its_ground_nothing_is_said():
 
 
 def test_a_brown_thing_over_the_edge_is_told_on_the_paper_as_on_the_table():
+    """Drawn without a grain it is told either way; what needs the rule is photograph 46, in test_measuring_by_light."""
     board = translate(rotate(NOTCHED, 15), 105, 0)
     ground = tell_apart(flat_of(drawn((board, (66, 44, 26)))), SHEET)
     flat = flat_of(drawn())
