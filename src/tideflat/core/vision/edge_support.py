@@ -102,7 +102,7 @@ def _neighbours(counts: Sequence[int], outward: np.ndarray) -> list[tuple[np.nda
     for k in range(-_NEIGHBOURS, _NEIGHBOURS + 1):
         if k:
             there = start + (own + k) % count
-            about.append((there, ((outward[there] * outward).sum(axis=1) > _RUNS_ON).astype(np.float32)))
+            about.append((there, (np.einsum("ij,ij->i", outward[there], outward) > _RUNS_ON).astype(np.float32)))
     return about
 
 
@@ -125,12 +125,14 @@ def _steps_across(
     across = steps.astype(np.float32)
     x, y = (here[:, k, None] + along[:, k, None] * across for k in (0, 1))
     rises = _rises(_levels_at(picture.levels, x, y), deep)
-    total, weight = rises.copy(), np.ones(len(rises), np.float32)
+    total, weight, beside = rises.copy(), np.ones(len(rises), np.float32), np.empty_like(rises)
     for there, alike in about:
-        total += rises[there] * alike[:, None, None]
+        np.take(rises, there, axis=0, out=beside, mode="clip")
+        beside *= alike[:, None, None]
+        total += beside
         weight += alike
     total *= (1 / weight)[:, None, None]
-    step = np.sqrt(np.einsum("ijk,ijk->ij", total, total) / np.float32(3))
+    step = np.sqrt(cv2.transform(np.square(total, out=total), np.full((1, 3), 1 / 3, np.float32)))
     offsets = (steps[deep : deep + step.shape[1]] - step_mm / 2).astype(np.float32)
     within = np.abs(offsets) <= window_mm
     higher = np.ones(step.shape, bool)  # where a step is, not near it
@@ -159,6 +161,6 @@ def _levels_at(levels: np.ndarray, x: np.ndarray, y: np.ndarray) -> np.ndarray:
 
 def _rises(seen: np.ndarray, deep: int) -> np.ndarray:
     """(n, k + 1 - 2 deep, 3): by how much the mean of the next ``deep`` places is over that of the last."""
-    sums = np.zeros((seen.shape[0], seen.shape[1] + 1, 3), np.float32)
-    np.cumsum(seen, axis=1, out=sums[:, 1:])
-    return np.asarray((sums[:, 2 * deep :] - 2 * sums[:, deep:-deep] + sums[:, : -2 * deep]) / np.float32(deep))
+    means = cv2.blur(seen, (deep, 1), anchor=(0, 0), borderType=cv2.BORDER_REPLICATE) if deep > 1 else seen
+    last = seen.shape[1] - 2 * deep + 1
+    return np.asarray(means[:, deep : deep + last] - means[:, :last])

@@ -122,7 +122,7 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         fit, _, spread_m = fitted(seen.log, grid, zone, bright=kind == "paper")
         logs = seen.calm[zone] - smooth_over(fit, grid)[zone]
         ratio = np.exp(logs)
-        least[zone] = ratio.min(axis=1)
+        least[zone] = np.minimum(np.minimum(ratio[:, 0], ratio[:, 1]), ratio[:, 2])
         if kind == "paper":
             lines = shadow_lines_of(ratio, (seen.is_soft & ~across)[zone])
             colours = np.zeros((1, 3), np.float32)
@@ -155,8 +155,9 @@ def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> 
     for where, part in each_part(beside, max(past.shape)):
         if part.sum() < _ACROSS_MM2 * per_mm**2:
             continue
-        colour = np.median(seen.calm[where][part], axis=0)
-        alike = seen.zones["paper"][where] & (told.over[where] < _NO_PAPER) & (np.abs(seen.calm[where] - colour).max(axis=2) < _ONE_STUFF)
+        colour = np.median(seen.calm[where][part], axis=0).astype(float)
+        is_near = cv2.inRange(seen.calm[where], colour - _ONE_STUFF, colour + _ONE_STUFF) > 0
+        alike = seen.zones["paper"][where] & (told.over[where] < _NO_PAPER) & is_near
         _, labels = cv2.connectedComponents(alike.astype(np.uint8))
         touching = np.unique(labels[alike & (cv2.dilate(part.astype(np.uint8), reach) > 0)])
         found[where] |= alike & np.isin(labels, touching)

@@ -41,8 +41,8 @@ def smooth_light(flat: Flat, zone: np.ndarray, *, is_paper: bool = False) -> np.
 
 def light_at(fit: np.ndarray, x_mm: np.ndarray, y_mm: np.ndarray) -> np.ndarray:
     """(..., 3) log of linear light of ``smooth_light`` at places of the sheet's plane."""
-    x, y = x_mm[..., None] / _UNIT_MM, y_mm[..., None] / _UNIT_MM
-    return np.asarray(fit[0] + x * fit[1] + y * fit[2] + x * x * fit[3] + x * y * fit[4] + y * y * fit[5])
+    x, y = np.asarray(x_mm) / _UNIT_MM, np.asarray(y_mm) / _UNIT_MM
+    return np.asarray(np.stack([np.ones_like(x), x, y, x * x, x * y, y * y], axis=-1) @ fit)
 
 
 def log_light(flat: Flat) -> np.ndarray:

@@ -66,6 +66,11 @@ class Standing:
     top_moves: np.ndarray
     is_flat: bool
 
+    def only(self, number: int, own: slice) -> Standing:
+        """One of them, whose places those are."""
+        arrays = [getattr(self, name)[own] for name in ("base", "top", "outward", "base_moves", "top_moves")]
+        return Standing(self.counts[number : number + 1], np.zeros_like(self.solid[own]), *arrays, self.is_flat)
+
     @property
     def is_top(self) -> np.ndarray:
         """(n,): where the top lies further out than the foot."""
@@ -214,7 +219,19 @@ def _cones(values: np.ndarray, pose: Pose, every: int) -> np.ndarray:
 
 def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float) -> Seen:
     """How one solid of that kind and those numbers looks on the plane, at its finest."""
-    one = standing(kind, np.asarray(values, dtype=float)[None], pose, height_mm)
+    return seen_of_each(kind, np.asarray(values, dtype=float)[None], pose, height_mm)[0]
+
+
+def seen_of_each(kind: str, values: np.ndarray, pose: Pose, height_mm: float) -> list[Seen]:
+    """``seen_of`` of many of one kind, values (s, its numbers)."""
+    many = standing(kind, values, pose, height_mm)
+    is_within = np.zeros(len(many.solid), bool) if many.is_flat else many.depth() > WITHIN_MM
+    ends = np.cumsum(many.counts).tolist()
+    begins = [0, *ends[:-1]]
+    return [_seen(kind, values[n], many.only(n, slice(a, b)), is_within[a:b]) for n, (a, b) in enumerate(zip(begins, ends, strict=True))]
+
+
+def _seen(kind: str, values: np.ndarray, one: Standing, is_within: np.ndarray) -> Seen:
     if kind == "ball":
         return Seen(_curve(one.base, one, one.base_moves), None, np.zeros(0, bool), _rounds(np.array([[values[2]] * 2]), 1)[1] + values[:2])
     foot = one.base
@@ -222,7 +239,7 @@ def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float) -> Seen
         foot = values[:2] + (one.base - values[:2]) * values[2] / values[3]
     if one.is_flat:
         return Seen(_curve(one.base, one, one.base_moves), None, np.zeros(0, bool), foot)
-    return Seen(_silhouette(one), _curve(one.top, one, one.top_moves), one.depth() > WITHIN_MM, foot)
+    return Seen(_silhouette(one), _curve(one.top, one, one.top_moves), is_within, foot)
 
 
 def _curve(places: np.ndarray, one: Standing, moves: np.ndarray) -> Curve:
@@ -261,4 +278,6 @@ def outside(hull: np.ndarray, places: np.ndarray) -> np.ndarray:
     along = np.roll(hull, -1, axis=0) - hull
     length = np.maximum(np.linalg.norm(along, axis=1), ROUNDING)
     out = np.column_stack([along[:, 1], -along[:, 0]]) / length[:, None]
-    return np.asarray((places @ out.T - (hull * out).sum(axis=1)).max(axis=1))
+    turns = np.einsum("ij,ij->i", out, np.roll(out, 1, axis=0)) < 1 - ROUNDING  # of a straight side one stretch is enough
+    hull, out = (hull[turns], out[turns]) if turns.any() else (hull, out)
+    return np.asarray((out @ places.T - np.einsum("ij,ij->i", hull, out)[:, None]).max(axis=0))

@@ -12,7 +12,7 @@ import shapely
 
 from .edge_support import DEEP_MM, Asked, EdgePicture, asked_of_each
 from .pose import Pose
-from .solid_curves import Seen, outside, seen_of, standing
+from .solid_curves import Seen, outside, seen_of, seen_of_each, standing
 
 #: A place without so plain a step has none.
 SEEN = 0.15
@@ -71,7 +71,11 @@ def deep_for(side_mm: np.ndarray | float) -> np.ndarray:
 
 def rated(picture: EdgePicture, solids: Sequence[tuple[str, np.ndarray]], pose: Pose, height_mm: float) -> list[SolidSeen]:
     """How much of the edges of each is there; solids: kind and numbers."""
-    every = [seen_of(kind, values, pose, height_mm) for kind, values in solids]
+    kinds = [kind for kind, _ in solids]
+    looks = {
+        kind: iter(seen_of_each(kind, np.array([values for own, values in solids if own == kind]), pose, height_mm)) for kind in set(kinds)
+    }
+    every = [next(looks[kind]) for kind in kinds]
     deep = [_deep(curves) for curves in every]
     outer = asked_of_each(picture, [(c.silhouette.places, c.silhouette.outward) for c in every], _WINDOW_MM, deep)
     standing = [n for n, c in enumerate(every) if c.top is not None and c.is_within.any()]

@@ -162,19 +162,23 @@ def _curves(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, pose:
 
 def _steps(curves: _Curves, offset: np.ndarray, weight: np.ndarray, window: float, count: int) -> np.ndarray:
     """(s, 5): what the numbers of each have to change by, what lies far off counting little."""
+    begin = [first for first, _, _ in curves.rings]  # what is of one ring lies together: its sums are one call for all
+    whose = np.array([owner for _, _, owner in curves.rings])
     size: np.ndarray = np.ones((count, MOST_NUMBERS))
-    np.maximum.at(size, curves.owner, np.abs(curves.moves))
+    np.maximum.at(size, whose, np.maximum.reduceat(np.abs(curves.moves), begin, axis=0))
     rows = curves.moves / size[curves.owner]
-    pairs = [(i, j) for i in range(MOST_NUMBERS) for j in range(i, MOST_NUMBERS)]
+    i, j = np.triu_indices(MOST_NUMBERS)
+    products = np.column_stack([rows[:, i] * rows[:, j], rows * offset[:, None]])
     scale = max(_SCALE_MM, _OF_WINDOW * window)
     step: np.ndarray = np.zeros((count, MOST_NUMBERS))
     for _ in range(_WEIGHED):
-        off = offset - (rows * step[curves.owner]).sum(axis=1)
-        weighed = (weight / (1 + (off / scale) ** 2))[:, None] * rows
+        off = offset - np.einsum("ij,ij->i", rows, step[curves.owner])
+        of_rings = np.add.reduceat(products * (weight / (1 + (off / scale) ** 2))[:, None], begin, axis=0)
+        sums = np.zeros((count, products.shape[1]))
+        np.add.at(sums, whose, of_rings)
         squares = np.zeros((count, MOST_NUMBERS, MOST_NUMBERS))
-        for i, j in pairs:
-            squares[:, i, j] = squares[:, j, i] = np.bincount(curves.owner, weights=weighed[:, i] * rows[:, j], minlength=count)
-        right = np.stack([np.bincount(curves.owner, weights=weighed[:, i] * offset, minlength=count) for i in range(MOST_NUMBERS)], axis=1)
+        squares[:, i, j] = squares[:, j, i] = sums[:, : len(i)]
+        right = sums[:, len(i) :]
         # a little held back: what no edge tells stays as it was
         step = np.linalg.solve(squares + _HELD * np.eye(MOST_NUMBERS), right[..., None])[..., 0]
     return np.asarray(step / size)

@@ -60,8 +60,9 @@ def circles(flat: Flat) -> list[np.ndarray]:
 def rectangles(flat: Flat, region: shapely.Polygon) -> list[np.ndarray]:
     """(x, y, width, depth, turn in radians), mm on the plane, of rectangles that edges go round, in and about a region."""
     found: list[tuple[float, np.ndarray]] = []
+    levels = flat.rgb.astype(np.float32)
     for turn in _ways(flat, region):
-        found += _rectangles_along(flat, region, turn)
+        found += _rectangles_along(flat, levels, region, turn)
     if not found:
         return []
     best = max(score for score, _ in found)
@@ -83,8 +84,9 @@ def rectangles(flat: Flat, region: shapely.Polygon) -> list[np.ndarray]:
 def _ways(flat: Flat, region: shapely.Polygon) -> list[float]:
     """Turns, radians from +x, mod a right angle, along which lines run in a region, the most seen first; and its own."""
     ways = [float(np.radians(cv2.minAreaRect(np.array(region.exterior.coords, dtype=np.float32))[2]))]
-    x0, y0, x1, y1 = region.buffer(_AROUND_MM).bounds
-    (left, top), (right, bottom) = flat.pixels(np.array([[x0, y1], [x1, y0]])).astype(int)
+    x0, y0, x1, y1 = region.bounds
+    about = np.array([[x0 - _AROUND_MM, y1 + _AROUND_MM], [x1 + _AROUND_MM, y0 - _AROUND_MM]])
+    (left, top), (right, bottom) = flat.pixels(about).astype(int)
     part = cv2.cvtColor(flat.rgb[max(0, top) : max(1, bottom), max(0, left) : max(1, right)], cv2.COLOR_RGB2GRAY)
     segments = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(part)[0] if min(part.shape) > 20 else None
     if segments is not None:
@@ -109,7 +111,8 @@ def _ways(flat: Flat, region: shapely.Polygon) -> list[float]:
     return kept
 
 
-def _rectangles_along(flat: Flat, region: shapely.Polygon, turn: float) -> list[tuple[float, np.ndarray]]:
+def _rectangles_along(flat: Flat, every: np.ndarray, region: shapely.Polygon, turn: float) -> list[tuple[float, np.ndarray]]:
+    """every (h, w, 3) float32: the picture's levels."""
     c, s = np.cos(turn), np.sin(turn)
     ring = np.array(region.exterior.coords)
     own = ring @ np.array([[c, -s], [s, c]])  # along the rectangle's axes
@@ -122,7 +125,7 @@ def _rectangles_along(flat: Flat, region: shapely.Polygon, turn: float) -> list[
     back = np.array([[flat.per_mm, 0], [0, -flat.per_mm]]) @ to_mm
     back[:, 2] += [-flat.left * flat.per_mm - 0.5, flat.far * flat.per_mm - 0.5]
     levels = cv2.warpAffine(
-        flat.rgb.astype(np.float32),
+        every,
         back,
         (int(wide), int(deep)),
         flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
@@ -163,7 +166,7 @@ def _rectangles_along(flat: Flat, region: shapely.Polygon, turn: float) -> list[
 def _plain_steps(levels: np.ndarray, reach: int, axis: int) -> np.ndarray:
     """(h, w): 0 to 1, how plain the step along ``axis`` is; the steepest of a few pixels stands for its neighbours."""
     ahead, behind = np.roll(levels, -reach, axis=axis), np.roll(levels, reach, axis=axis)
-    step = np.linalg.norm(ahead - behind, axis=2) / np.sqrt(3.0)
+    step = np.sqrt(cv2.transform((ahead - behind) ** 2, np.full((1, 3), 1 / 3, np.float32)))
     smooth = cv2.blur(step, (1, 7) if axis == 1 else (7, 1))
     edge = [slice(None)] * 2
     for end in (slice(0, reach), slice(-reach, None)):
