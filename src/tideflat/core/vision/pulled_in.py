@@ -23,7 +23,7 @@ _NEIGHBOURS, _TOGETHER_MM, _TOGETHER = 6, 1.2, 0.55
 #: What lies so near to the sheet's edge, mm, and as square to its way out (cosine), runs along it.
 _ON_SHEET_MM, _PARALLEL = 1.0, 0.9
 #: So many places in a row are a stretch of it.
-_STRETCH = 5
+_STRETCH = 6
 #: A gap of so many places at the most is closed.
 _GAP = 15
 #: What is left is at least this share of what there was.

@@ -68,8 +68,11 @@ class Standing:
 
     def only(self, number: int, own: slice) -> Standing:
         """One of them, whose places those are."""
-        arrays = [getattr(self, name)[own] for name in ("base", "top", "outward", "base_moves", "top_moves")]
-        return Standing(self.counts[number : number + 1], np.zeros_like(self.solid[own]), *arrays, self.is_flat)
+        base, top, outward, base_moves, top_moves = (
+            getattr(self, name)[own] for name in ("base", "top", "outward", "base_moves", "top_moves")
+        )
+        first = np.zeros_like(self.solid[own])
+        return Standing(self.counts[number : number + 1], first, base, top, outward, base_moves, top_moves, self.is_flat)
 
     @property
     def is_top(self) -> np.ndarray:

@@ -103,7 +103,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         on_card = () if card is None else (PRINTED,)
         free = None
         if solid is None or solid.seen < _WHOLE or _beside(part, solid).area >= _LEFT_OVER * solid.silhouette.area:
-            if solid is not None and is_surely_seen(solid) or things:
+            if (solid is not None and is_surely_seen(solid)) or things:
                 free = free_outline(part, look.ground, flat, rgb, found, height_mm, is_final=False)
                 if solid is None and not _is_strange(free.outline, look):
                     continue  # the table's
