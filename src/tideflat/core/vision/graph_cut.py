@@ -14,8 +14,9 @@ from .rectified import Flat
 
 #: The longer side of what is looked at, pixels; rounds of the cut.
 SIDE_PX, _ROUNDS = 420, 3
-#: A picture whose longer side is more than this, pixels, is cut at half its size first, and then only so near to that cut.
-_LARGE_PX, _NEAR_PX = 300, 4
+#: A picture whose longer side is more than this, pixels, is cut at half its size first, and then only so near to that cut; but for things
+#: narrower (twice the area by the border) than this share of it, whose shadow is not told from them so.
+_LARGE_PX, _NEAR_PX, _THIN = 300, 4, 0.12
 #: What is narrower than this, mm, hangs on a thing as the line of shadow along the sheet's edge does.
 _NARROW_MM = 2.0
 #: What is so much smaller or larger than the outline is not the same thing.
@@ -39,8 +40,6 @@ def _cut(picture: np.ndarray, state: np.ndarray) -> tuple[np.ndarray, np.ndarray
 def _coarsely_first(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
     """``cut`` of a large picture: at half its size, and by the colours found there once more along that cut. A flow through four times as
     many pixels takes far more than four times as long where colours hardly tell."""
-    if max(state.shape) <= _LARGE_PX:
-        return cut(picture, state)
     size = state.shape[1] // 2, state.shape[0] // 2
     small = cv2.resize(state, size, interpolation=cv2.INTER_NEAREST)
     small[[0, -1], :] = small[:, [0, -1]] = cv2.GC_BGD
@@ -68,7 +67,9 @@ def cut_again(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon | None:
     state = np.where(within > 0, cv2.GC_PR_FGD, cv2.GC_PR_BGD).astype(np.uint8)
     state[known == 0] = cv2.GC_BGD
     state[[0, -1], :] = state[:, [0, -1]] = cv2.GC_BGD
-    found = _coarsely_first(cv2.cvtColor(small, cv2.COLOR_RGB2LAB), state)
+    is_thin = 2 * outline.area / outline.length * flat.per_mm * scale < _THIN * max(size)
+    way = cut if is_thin or max(size) <= _LARGE_PX else _coarsely_first
+    found = way(cv2.cvtColor(small, cv2.COLOR_RGB2LAB), state)
     wide = max(3, int(_NARROW_MM * flat.per_mm * scale) | 1)
     found = cv2.morphologyEx(found, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (wide, wide)))
     count, labels = cv2.connectedComponents(found)

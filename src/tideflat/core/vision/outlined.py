@@ -41,34 +41,46 @@ _SMOOTH_MM = 1.0
 @dataclass(frozen=True, eq=False)
 class FreeOutline:
     """outline: the silhouette on the sheet's plane, mm; foot: what the thing covers of it from above; edge: what is seen along the outline;
-    doubts: reasons to look again."""
+    doubts: reasons to look again; begun: what was told at first."""
 
     outline: shapely.Polygon
     foot: shapely.Polygon
     edge: EdgeSeen
     doubts: list[str]
+    begun: Begun
+
+
+@dataclass(frozen=True, eq=False)
+class Begun:
+    """An outline as it is told at first, before what is in doubt is told again. fine: the picture that it was told in; is_open: it is not
+    told whether what hangs on it is a shadow, and that alters its size; is_lost: it lost a piece of what was found."""
+
+    outline: shapely.Polygon
+    edge: EdgeSeen
+    fine: Flat
+    shade: Shade
+    is_open: bool
+    is_lost: bool
+
+    @property
+    def is_in_doubt(self) -> bool:
+        return self.is_open or bool(self.edge.doubts)
 
 
 def free_outline(
-    part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool = True
-) -> FreeOutline:
+    part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool = True,
+    at_first: FreeOutline | None = None,
+) -> FreeOutline:  # fmt: skip
     """The outline of what a part of the mask shows, without the shadow that hangs on it, and without its own side in shadow. Where it is
     not told whether what hangs on it is a shadow, and that alters its size, that is a doubt. is_final: what is in doubt is told again,
-    which takes most of the time."""
-    shade = Shade.about(part, flat, ground.left, ground.off)
-    whole, edge, fine = _outline_of(part, flat, shade, rgb, found)
-    own = flat.inside(part)
+    which takes most of the time. at_first: the same when it was not final."""
+    if at_first is not None and not at_first.begun.is_in_doubt:
+        return at_first
+    begun = _begun(part, ground, flat, rgb, found, height_mm) if at_first is None else at_first.begun
+    whole, edge, fine, shade, is_open = begun.outline, begun.edge, begun.fine, begun.shade, begun.is_open
+    is_lost = begun.is_lost
     doubts = _doubts_of_place(whole, found)
-    is_lost = _apart(part, whole) > _LOST_MM
-    is_open = False
-    if ((ground.bare != ground.mask) & own).sum() > HARDLY * own.sum() and (bare := parts_of(ground.bare & own, flat)):
-        less, less_edge, less_fine = _outline_of(bare[0], flat, shade, rgb, found)
-        strip = whole.difference(less.buffer(0.5)).buffer(-0.3)
-        if not strip.is_empty and hangs_on(strip, whole, height_mm):
-            whole, edge, fine = less, less_edge, less_fine
-        else:
-            is_open = _apart(whole, less) > _APART_MM
-    if is_final and (is_open or edge.doubts):
+    if is_final and begun.is_in_doubt:
         whole, edge, is_open, fine = told_again(whole, edge, fine, shade, rgb, found, height_mm, is_open=is_open)
         is_lost &= part.difference(whole.buffer(_COVERED_MM)).area > _UNCOVERED * part.area
     picture = edge_picture(fine)
@@ -94,7 +106,22 @@ def free_outline(
         doubts.append(HARDLY_DIFFERS)
     if follows_sheet(edge, found.size_mm):
         doubts.append(_FOLLOWS)
-    return FreeOutline(whole, foot, edge, list(dict.fromkeys(doubts + edge.doubts)))
+    return FreeOutline(whole, foot, edge, list(dict.fromkeys(doubts + edge.doubts)), begun)
+
+
+def _begun(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float) -> Begun:
+    shade = Shade.about(part, flat, ground.left, ground.off)
+    whole, edge, fine = _outline_of(part, flat, shade, rgb, found)
+    is_lost, is_open = _apart(part, whole) > _LOST_MM, False
+    own = flat.inside(part)
+    if ((ground.bare != ground.mask) & own).sum() > HARDLY * own.sum() and (bare := parts_of(ground.bare & own, flat)):
+        less, less_edge, less_fine = _outline_of(bare[0], flat, shade, rgb, found)
+        strip = whole.difference(less.buffer(0.5)).buffer(-0.3)
+        if not strip.is_empty and hangs_on(strip, whole, height_mm):
+            whole, edge, fine = less, less_edge, less_fine
+        else:
+            is_open = _apart(whole, less) > _APART_MM
+    return Begun(whole, edge, fine, shade, is_open, is_lost)
 
 
 def thrown_down(top: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseGeometry:

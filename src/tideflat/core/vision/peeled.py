@@ -21,6 +21,8 @@ _DARK, SHADOW_HEIGHTS, SHADOW_LITTLE_MM = 0.5, 4.0, 3.0
 _LEAST_FACE, _LEAST_STRIP, _LEAST_OUTER = 0.45, 0.015, 0.3
 #: A strip hangs on one side: the ways out of its outer border have so much of a common way.
 _ONE_SIDED = 0.35
+#: Corners of an outline nearer than this, mm, to a straight line are pixels' corners.
+_PIXELS_MM = 0.12
 
 
 def face_of(outline: shapely.Polygon, flat: Flat, height_mm: float) -> shapely.Polygon | None:
@@ -60,6 +62,7 @@ def face_of(outline: shapely.Polygon, flat: Flat, height_mm: float) -> shapely.P
 def hangs_on(strip: BaseGeometry, outline: shapely.Polygon, height_mm: float) -> bool:
     """Whether what is dark lies along one side of the whole, no wider than a shadow of that height."""
     most = SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM
+    strip = shapely.simplify(strip, _PIXELS_MM)  # it goes round pixels, thousands of them
     if not strip.buffer(-most / 2).is_empty:
         return False
     outer = outline.exterior.intersection(strip.buffer(0.6))

@@ -62,14 +62,12 @@ def _four_corners(hull: np.ndarray) -> np.ndarray | None:
         return None
     following = np.roll(simple, -1, axis=0)
     order = np.sort(np.argsort(-np.linalg.norm(following - simple, axis=1))[:4])
-    lines = [np.cross([*simple[k], 1.0], [*following[k], 1.0]) for k in order]
-    corners = []
-    for first, second in zip(lines, lines[1:] + lines[:1], strict=True):
-        x, y, w = np.cross(first, second)
-        if abs(w) < ROUNDING:
-            return None
-        corners.append([x / w, y / w])
-    found = clockwise(np.array(corners))
+    first, other = simple[order], following[order]
+    lines = np.column_stack([first[:, 1] - other[:, 1], other[:, 0] - first[:, 0], first[:, 0] * other[:, 1] - first[:, 1] * other[:, 0]])
+    met = np.cross(lines, np.roll(lines, -1, axis=0))  # where each meets the next, homogeneous
+    if np.abs(met[:, 2]).min() < ROUNDING:
+        return None
+    found = clockwise(met[:, :2] / met[:, 2:])
     is_convex = cv2.isContourConvex(found.astype(np.float32))
     inside = np.all(np.abs(found - hull.mean(axis=0)) < 1.5 * np.ptp(hull, axis=0))
     return found if is_convex and inside else None

@@ -108,7 +108,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
                 if solid is None and not _is_strange(free.outline, look):
                     continue  # the table's
             if free is None or _goes_on(free, solid) or _is_more(free, solid, look, height_mm):
-                free = free_outline(part, look.ground, flat, rgb, found, height_mm)
+                free = free_outline(part, look.ground, flat, rgb, found, height_mm, at_first=free)
         if solid is not None and (free is None or free.outline.area > most or not _is_more(free, solid, look, height_mm)):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, (*doubts, *on_card)))
         elif free is not None:
