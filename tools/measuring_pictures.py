@@ -4,7 +4,7 @@
     python -m tools.measuring_pictures 3 17           # these anew
     python -m tools.measuring_pictures five           # the example with five things that ships with the program
     python -m tools.measuring_pictures varied FOLDER 300 340    # forty more, of things of other sizes and colours
-    python -m tools.measuring_pictures seconds FOLDER 42 46     # of these of the sixty a second photograph, from another place
+    python -m tools.measuring_pictures seconds FOLDER 42 223    # of these a second photograph, from another place
 
 Sixty, drawn by chance from lists (table, light, tilt, place, thing, phone) with a fixed seed, so that no two faults come together by
 design. Every third is kept aside: whoever works on measuring does not look at those until the end. A picture is rendered by the project's own renderer
@@ -389,12 +389,17 @@ def write_varied(folder: Path, numbers: range) -> None:
 
 
 def write_seconds(folder: Path, numbers: list[int]) -> None:
-    """Of each of the sixty a second photograph, from another place beside the same sheet, named as the first."""
+    """Of each of the sixty, or from their number on of the varied, a second photograph, from another place beside the same sheet, named as the
+    first."""
+    global THINGS
+    usual = THINGS
     folder.mkdir(parents=True, exist_ok=True)
     for number in numbers:
+        THINGS = usual if number < COUNT else varied(number)
         shot = taken(number)
         (folder / f"{shot.name}.jpg").write_bytes(photographed(shot, rendered(shot, second=True)))
         print(shot.name, flush=True)
+        THINGS = usual
 
 
 def main() -> None:

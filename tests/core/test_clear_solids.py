@@ -8,10 +8,14 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.core.test_things_seen import EYE, PAPER, disc, seen, thrown
+from tests.core.test_things_seen import BOX, EYE, PAPER, disc, found_from, seen, thrown
 from tests.core.test_two_pictures import told
 from tideflat.core.errors import FieldError
+from tideflat.core.vision import things_seen as things_seen_module
 from tideflat.core.vision.edge_doubts import CLEAR
+from tideflat.core.vision.solid_curves import seen_of
+from tideflat.core.vision.solid_edges import SolidSeen
+from tideflat.core.vision.things_seen import ThingSeen, _or_clear
 from tideflat.core.vision.two_pictures import _combined
 
 
@@ -25,18 +29,56 @@ def fading(circle: shapely.Polygon, darkest: float, turn: float, over: float = 0
     return slices
 
 
-def glass(x, y, rim, foot, height, eye=EYE):
+def glass(x, y, rim, foot, height, eye=EYE, faint=1.0):
     """What paper seen through it loses within its rim, to one side, and in its foot, to the other."""
-    return [*fading(thrown(disc(x, y, rim), height, eye), 14, 0.4), *fading(disc(x, y, foot), 16, 2.9, 4.0)]
+    return [*fading(thrown(disc(x, y, rim), height, eye), 14 * faint, 0.4), *fading(disc(x, y, foot), 16 * faint, 2.9, 4.0 * faint)]
 
 
 @pytest.mark.parametrize(("rim", "foot"), [(72, 72), (80, 58)])
 @pytest.mark.parametrize("at", [(0, -40), (25, -10), (-20, 5)])
-def test_a_glass_is_found_by_its_circles_and_is_not_sure(rim, foot, at):
-    (thing,) = seen(glass(*at, rim, foot, 90), 90)
-    assert thing.doubts == (CLEAR,) and thing.solid.kind == ("disc" if rim == foot else "taper")
+@pytest.mark.parametrize(("faint", "doubts"), [(1.0, ()), (0.5, (CLEAR,))])
+def test_a_glass_is_found_by_its_circles_and_is_sure_where_both_are_plain(rim, foot, at, faint, doubts):
+    (thing,) = seen(glass(*at, rim, foot, 90, faint=faint), 90)
+    assert thing.doubts == doubts and thing.solid.kind == ("disc" if rim == foot else "taper")
     assert thing.solid.values[:3] == pytest.approx([*at, rim], abs=1.6)
     assert rim == foot or thing.solid.values[3] == pytest.approx(foot, abs=1.6)
+
+
+def test_what_shows_through_a_glass_is_not_the_thing():
+    """A spot of its light on the paper, which the other ways take for a thing, in doubt."""
+    spot = (disc(14, -22, 26), (252, 251, 250))
+    things = seen([*glass(0, -40, 80, 80, 90), spot], 90)
+    assert things[0].solid.values[:3] == pytest.approx([0, -40, 80], abs=1.6)
+
+
+def circles(seen_so: float, top: float, outer: float) -> SolidSeen:
+    values = np.array([0.0, 0.0, 70.0])
+    return SolidSeen("disc", values, seen_of("disc", values, found_from().pose, 90.0), seen_so, top, outer, 0.1)
+
+
+def stain(x: float, doubts: tuple[str, ...]) -> ThingSeen:
+    return ThingSeen(disc(x, 0, 20), disc(x, 0, 20), None, doubts)
+
+
+@pytest.mark.parametrize(
+    ("found", "height", "others", "told"),
+    [
+        ((0.61, 0.5, 0.7), 90, [stain(0, ("soft",))], [()]),
+        ((0.59, 0.5, 0.7), 90, [stain(0, ("soft",))], [(CLEAR,)]),
+        ((0.61, 0.44, 0.78), 90, [stain(0, ("soft",))], [(CLEAR,)]),  # one of both hardly
+        ((0.49, 0.5, 0.48), 90, [stain(0, ("soft",))], [("soft",)]),  # too faint to stand for what is there
+        ((0.49, 0.5, 0.48), 90, [], [(CLEAR,)]),
+        ((0.61, 0.5, 0.7), 24, [stain(0, ("soft",))], [("soft",)]),  # no glass is so low
+        ((0.61, 0.5, 0.7), 26, [stain(0, ("soft",))], [()]),
+        ((0.61, 0.5, 0.7), 90, [stain(0, ())], [()]),  # what is sure there is no glass
+        ((0.61, 0.5, 0.7), 90, [stain(90, ("soft",)), stain(-90, ())], [(), ("soft",), ()]),  # others lie elsewhere
+        ((0.61, 0.5, 0.7), 90, [stain(36, ("soft",)), stain(-20, ())], [("soft",), ()]),
+    ],
+)
+def test_a_glass_stands_for_what_is_in_doubt_about_it(monkeypatch, found, height, others, told):
+    monkeypatch.setattr(things_seen_module, "clear_solid", lambda *a: circles(*found))
+    things = _or_clear(others, np.zeros((9, 9, 3), np.uint8), found_from(), BOX, None, float(height))
+    assert [t.doubts for t in things] == told
 
 
 def test_one_circle_alone_is_no_glass_nor_is_one_of_another_height():

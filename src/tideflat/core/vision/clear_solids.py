@@ -19,12 +19,12 @@ _PER_MM, _BLUR_PX, _NONE, _PLAIN = 1.0, 1.0, 2.0, 6.0
 #: The sheet's own edges are no glass's, so near to them, mm.
 _OF_SHEET_MM = 3.0
 #: Middles are tried so far beyond the sheet and in such steps, mm; diameters from and to, mm, each so much larger; of so many places.
-_BESIDE_MM, _STEP_MM, _SIZES_MM, _LARGER, _PLACES = 40.0, 4.0, (28.0, 140.0), 1.08, 24
+_BESIDE_MM, _STEP_MM, _SIZES_MM, _LARGER, _PLACES = 110.0, 4.0, (28.0, 140.0), 1.08, 24
 #: Ways an edge may run; a rim is so many times as wide as the foot at the least, and at the most.
 _WAYS, _TAPERS = 8, (0.95, 1.6)
 #: So many of the plainest are fitted, apart from each other by so much, mm; foot and rim are each seen along so much of them at the least,
 #: and along so much together.
-_MOST, _APART_MM, _LEAST_SEEN, _LEAST_BOTH = 16, 7.0, 0.3, 0.4
+_MOST, _APART_MM, _LEAST_SEEN, _LEAST_BOTH = 24, 7.0, 0.3, 0.4
 #: A taper of less than this, mm, is none.
 _STRAIGHT_MM = 1.5
 

@@ -182,7 +182,7 @@ def _measured(
 ) -> Measured:
     height = height_mm or 0.0
     if not _stands(seen):
-        raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there", height)
+        raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there (stand a glass wholly on the sheet)", height)
     why = list(seen.doubts)
     if seen.solid is None and _raggedness(seen.foot) > _RAGGED and seen.is_found:
         why.append("its outline came out ragged; go nearer, or light it more evenly")

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from .edge_doubts import HARDLY_DIFFERS, SHADOW_TAKEN
-from .edge_support import EdgePicture, asked
+from .edge_support import EdgePicture
 from .look import Look, share
+from .running_on import goes_on_to, runs_on
 from .solid_edges import SolidSeen
 
 #: Of a solid, so much of what it covers is told from the ground.
@@ -35,8 +38,8 @@ _HELD = 0.97
 _NARROW_MM = 0.8
 #: Sizes so far apart, mm, are two answers.
 _APART_MM = 1.5
-#: Past a corner an edge is looked for so far, mm, in steps of so much; so much of it, and it runs on.
-_PAST_MM, _PAST_DEEP_MM, _PAST_SEEN = (2.0, 9.0), 1.0, 0.7
+#: A rectangle that another's sides run on to is seen so well at the least.
+_CONTINUED = 0.75
 #: Of two solids in the same place, the plainer is taken where it is less seen by no more than this.
 _ORDER, _PLAINER = ("disc", "ball", "rectangle", "taper", "oval"), 0.04
 
@@ -58,8 +61,22 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[S
             continue
         is_open = any(s.seen >= one.seen - _AS_SEEN and _has_its_top(s, one) and _may_be_shaded(one, s, look) for s in rivals)
         one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
+        one = _where_it_ends(one, solids, look, picture)
         return one, [*_doubts(one, picture), *([SHADOW_TAKEN] if is_open else [])]
     return good[-1], _doubts(good[-1], picture)
+
+
+def _where_it_ends(one: SolidSeen, solids: list[SolidSeen], look: Look, picture: EdgePicture) -> SolidSeen:
+    """The same, or, where its sides run on, the rectangle that they run on to: of a cloth whose last stripe is as pale as the table. Not
+    where what that has more is a shadow."""
+    if one.kind != "rectangle" or not runs_on(one, picture):
+        return one
+    for other in sorted((s for s in solids if goes_on_to(one, s, picture)), key=lambda s: -s.seen):
+        rest = other.silhouette.difference(one.silhouette.buffer(0.6))
+        if other.seen >= _CONTINUED and not _is_shade(rest, one.silhouette, look) and not runs_on(other, picture):
+            # what its last side lacks, pale on pale, is told by where the two others end
+            return replace(other, seen=max(other.seen, SURE))
+    return one
 
 
 def _has_its_top(smaller: SolidSeen, larger: SolidSeen) -> bool:
@@ -127,24 +144,6 @@ def is_surely_seen(one: SolidSeen) -> bool:
 
 def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:
     why = [] if is_surely_seen(one) else [HARDLY_DIFFERS]
-    if one.kind == "rectangle" and _runs_on(one, picture):
+    if one.kind == "rectangle" and runs_on(one, picture):
         why.append("its edges run on past what was taken; put its outline by hand, or lay it on another ground")
     return why
-
-
-def _runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
-    """Whether two sides go on past the corner at the same end, as those of a cloth do past the last of its stripes."""
-    curve = one.curves.top or one.curves.silhouette
-    for n in range(4):
-        c, s = np.cos(one.values[4] + n * np.pi / 2), np.sin(one.values[4] + n * np.pi / 2)
-        way, out = np.array([c, s]), np.array([-s, c])
-        ahead, aside = curve.places @ way, curve.places @ out
-        end = ahead.max() + np.linspace(*_PAST_MM, 8)
-        runs = []
-        for sign in (1, -1):
-            line = end[:, None] * way + (sign * (sign * aside).max()) * out
-            looked = asked(picture, line, np.tile(sign * out, (len(line), 1)), 0.9, _PAST_DEEP_MM)
-            runs.append(float(np.where(np.abs(looked.offset) < 0.5, looked.plain, 0.0).mean()))
-        if min(runs) > _PAST_SEEN:
-            return True
-    return False

@@ -14,6 +14,7 @@ from ..tolerances import LEAST_LIGHT, ROUNDING
 from .edge_support import EdgePicture, asked
 from .pose import Pose
 from .rectified import Flat
+from .running_on import continued, goes_on_to
 from .smooth_light import linear
 from .solid_edges import SolidSeen
 from .solid_fits import Start, fits_to_edges
@@ -42,6 +43,8 @@ _BALL_LIKE, _BALL_ABOUT_MM = 0.4, 8.0
 #: so many times over: on one side after the other.
 _BANDS = 2
 _BAND_MM, _BAND_PLAIN, _BAND_SEEN, _BANDED, _BANDED_SEEN = (1.2, 8.0), 0.7, 0.75, 4, 0.8
+#: Of rectangles seen so well it is asked where their sides go on past the corners.
+_CONTINUED_SEEN = 0.84
 #: The base of a taper against its top, where nothing is known.
 _TAPERS = 0.68
 
@@ -85,6 +88,10 @@ def solids_in(
         drawn_in = [Start("rectangle", v, "top" if k > 1.0 else "silhouette") for box in boxes[:_BANDED] for v in _but_a_band(box, picture)]
         last = _well_seen(fits_to_edges(picture, drawn_in, pose, height_mm, found)) if drawn_in else []
         found = found + last
+    boxes = sorted((s for s in found if s.kind == "rectangle" and s.seen >= _CONTINUED_SEEN), key=lambda s: -s.footprint.area)[:_BANDED]
+    further = [Start("rectangle", v, "top" if k > 1.0 else "silhouette") for box in boxes for v in continued(box, picture, height_mm)]
+    whole = _well_seen(fits_to_edges(picture, further, pose, height_mm, found)) if further else []
+    found += [one for one in whole if any(goes_on_to(box, one, picture) for box in boxes)]  # not to a line of checks past its end
     return sorted(found, key=lambda s: -s.seen)
 
 

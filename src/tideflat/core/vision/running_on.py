@@ -1,0 +1,103 @@
+"""Sides of a rectangle that go on past its corners, as those of a cloth do past the last of its stripes, and the rectangle that they go on to."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from .edge_support import Asked, EdgePicture, asked
+from .solid_edges import SolidSeen
+
+#: Past a corner an edge is looked for from and to so far, mm, at so many places; so much of it, and it runs on.
+_PAST_MM, _PLACES, _PAST_SEEN = (2.0, 9.0), 8, 0.7
+#: It is a step over so many mm, so near to the line, mm.
+_DEEP_MM, _NEAR_MM, _WINDOW_MM = 1.0, 0.5, 0.9
+#: It is followed so far at the most, mm, as long as no more than so many mm of it are missing; a step as plain as this is seen.
+_AHEAD_MM, _GAP_MM, _SEEN = np.arange(2.0, 90.0), 3.0, 0.5
+#: An edge seems to go on so far past its end, mm: neighbours are averaged along it.
+_ENDS_MM = (0.0, 5.0)
+#: A thing goes on by so much at the least, mm, and so many times its height: less may be its shadow.
+_LARGER_MM, _HEIGHTS = 10.0, 2.0
+#: Just within a side, mm, the darker of most places (percentiles) have more than this share of the levels of the lighter; ways out as square as
+#: this (cosine) are of one side.
+_WITHIN_MM, _MOST_OF, _EVEN, _SQUARE = 1.5, (10, 90), 0.75, 0.9
+#: Sides of two rectangles that lie so near to each other, mm, are one.
+_SAME_SIDE_MM = 1.2
+
+
+def runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
+    """Whether two sides of a rectangle go on past the corners at the same end."""
+    for n in range(4):
+        runs = [float(_plain(_past(one, n, sign, np.linspace(*_PAST_MM, _PLACES), picture)).mean()) for sign in (1, -1)]
+        if min(runs) > _PAST_SEEN:
+            return True
+    return False
+
+
+def continued(one: SolidSeen, picture: EdgePicture, height_mm: float) -> Iterator[np.ndarray]:
+    """Numbers of the rectangles that end where its sides do, at each end where both go on past the corner."""
+    for n in range(4):
+        reached = [_followed(_plain(_past(one, n, sign, _AHEAD_MM, picture))) for sign in (1, -1)]
+        if min(reached) <= _GAP_MM:
+            continue
+        for far in sorted({r for r in reached if r >= max(_LARGER_MM, _HEIGHTS * height_mm)}):  # one side may have gaps
+            values = one.values.copy()
+            values[2 + n % 2] += far
+            values[:2] += far / 2 * _way(one, n)
+            yield values
+
+
+def goes_on_to(one: SolidSeen, larger: SolidSeen, picture: EdgePicture) -> bool:
+    """Whether a larger rectangle is a smaller one and more at one end, and ends where a side of that does: three of their sides are one."""
+    more = [b - a for a, b in zip(_sides(one, one.values[4]), _sides(larger, one.values[4]), strict=True)]
+    n = int(np.argmax(more))
+    if larger.kind != "rectangle" or more[n] < _LARGER_MM / 2 or sorted(np.abs(more))[2] >= _SAME_SIDE_MM:
+        return False
+    reached = [_followed(_plain(_past(one, n, sign, _AHEAD_MM, picture))) for sign in (1, -1)]
+    return any(_ENDS_MM[0] <= far - more[n] <= _ENDS_MM[1] for far in reached) and _is_even_within(larger, n, picture)
+
+
+def _is_even_within(one: SolidSeen, n: int, picture: EdgePicture) -> bool:
+    """Whether it is of one lightness all along the side at that end, just within: beyond its end lie checks."""
+    curve = one.curves.top or one.curves.silhouette
+    side = curve.only(curve.outward @ _way(one, n) > _SQUARE)
+    at = np.rint(picture.flat.pixels(side.places - _WITHIN_MM * side.outward) - 0.5).astype(int)
+    at = np.clip(at, 0, [picture.levels.shape[1] - 1, picture.levels.shape[0] - 1])
+    low, high = np.percentile(picture.levels[at[:, 1], at[:, 0]].mean(axis=1), _MOST_OF)
+    return bool(low > _EVEN * high)
+
+
+def _sides(one: SolidSeen, turn: float) -> list[float]:
+    """How far its four sides lie along their own ways out, for a rectangle of nearly that turn."""
+    places = (one.curves.top or one.curves.silhouette).places
+    ways = [np.array([np.cos(turn + n * np.pi / 2), np.sin(turn + n * np.pi / 2)]) for n in range(4)]
+    return [float((places @ way).max()) for way in ways]
+
+
+def _way(one: SolidSeen, n: int) -> np.ndarray:
+    turn = one.values[4] + n * np.pi / 2
+    return np.array([np.cos(turn), np.sin(turn)])
+
+
+def _past(one: SolidSeen, n: int, sign: int, ahead: np.ndarray, picture: EdgePicture) -> Asked:
+    """What is seen along a side, so far ``ahead`` past its corner, mm. n: at which end; sign: of which of the two sides there."""
+    places = (one.curves.top or one.curves.silhouette).places
+    way, out = _way(one, n), _way(one, n + 1)
+    end, aside = (places @ way).max() + ahead, sign * (sign * (places @ out)).max()
+    line = end[:, None] * way + aside * out
+    return asked(picture, line, np.tile(sign * out, (len(line), 1)), _WINDOW_MM, _DEEP_MM)
+
+
+def _plain(looked: Asked) -> np.ndarray:
+    return np.where(np.abs(looked.offset) < _NEAR_MM, looked.plain, 0.0)
+
+
+def _followed(plain: np.ndarray) -> float:
+    """How far an edge goes on from the corner, mm, of places a mm from each other."""
+    seen = np.flatnonzero(plain > _SEEN)
+    seen = seen[seen < len(plain) - 4]  # a curve is taken for a ring: the last places see the first
+    if not len(seen) or seen[0] > _GAP_MM:
+        return 0.0
+    gaps = np.flatnonzero(np.diff(seen) > _GAP_MM + 1)
+    return float(_AHEAD_MM[0] + seen[gaps[0] if len(gaps) else -1])
