@@ -13,14 +13,14 @@ from .solid_edges import SolidSeen
 _PAST_MM, _PLACES, _PAST_SEEN = (2.0, 9.0), 8, 0.7
 #: It is a step over so many mm, so near to the line, mm.
 _DEEP_MM, _NEAR_MM, _WINDOW_MM = 1.0, 0.5, 0.9
-#: It is followed so far at the most, mm, as long as no more than so many mm of it are missing; a step as plain as this is seen.
+#: It is looked for at so many mm from the corner, as long as no more than so many are missing; a step as plain as this is seen.
 _AHEAD_MM, _GAP_MM, _SEEN = np.arange(2.0, 90.0), 3.0, 0.5
 #: An edge seems to go on so far past its end, mm: neighbours are averaged along it.
 _ENDS_MM = (0.0, 5.0)
 #: A thing goes on by so much at the least, mm, and so many times its height: less may be its shadow.
 _LARGER_MM, _HEIGHTS = 10.0, 2.0
-#: Just within a side, mm, the darker of most places (percentiles) have more than this share of the levels of the lighter; ways out as square as
-#: this (cosine) are of one side.
+#: Just within a side, mm, the darker of most places (percentiles) have more than this share of the levels of the lighter; ways out as
+#: square as this (cosine) are of one side.
 _WITHIN_MM, _MOST_OF, _EVEN, _SQUARE = 1.5, (10, 90), 0.75, 0.9
 #: Sides of two rectangles that lie so near to each other, mm, are one.
 _SAME_SIDE_MM = 1.2

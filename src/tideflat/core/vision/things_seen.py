@@ -143,10 +143,15 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
 
 
 def _or_clear(
-    things: list[ThingSeen], rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], picture: EdgePicture, height_mm: float
+    things: list[ThingSeen],
+    rgb: np.ndarray,
+    found: FoundSheet,
+    box: tuple[float, float, float, float],
+    picture: EdgePicture,
+    height_mm: float,
 ) -> list[ThingSeen]:
-    """With a clear thing, a glass, in place of what is in doubt about it: of a glass the other ways see what shows through, and its light and
-    shadow on the table."""
+    """With a clear thing, a glass, in place of what is in doubt about it: of a glass the other ways see what shows through, and its light
+    and shadow on the table."""
     stand = [t for t in things if not t.foot.is_empty]
     if stand and (height_mm < _CLEAR_HIGH_MM or not any(t.doubts for t in stand)):
         return things
