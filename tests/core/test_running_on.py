@@ -12,7 +12,7 @@ from tideflat.core.vision.rectified import flatten
 from tideflat.core.vision.running_on import continued, goes_on_to, runs_on
 from tideflat.core.vision.solid_curves import seen_of
 from tideflat.core.vision.solid_edges import SolidSeen
-from tideflat.core.vision.solids_chosen import _where_it_ends
+from tideflat.core.vision.solids_chosen import _has_ground_for_a_side, _where_it_ends
 
 PALE, RED = (232, 222, 206), (150, 40, 50)
 #: A board, red from LEFT to BREAK, and from there to its end as pale as every other check of the table.
@@ -107,3 +107,44 @@ class _Bright:
 
     def light(self, region: shapely.Polygon) -> tuple[float, float]:
         return 1.0, 0.0
+
+
+class _Told:
+    """A look at which a place has so much of the light, is so strange, and is told from the ground so far."""
+
+    def __init__(self, left: float, off: float, covered: float):
+        self.answer, self.share = (left, off), covered
+
+    def light(self, region: shapely.Polygon) -> tuple[float, float]:
+        return self.answer
+
+    def covered(self, region: shapely.Polygon) -> float:
+        return self.share
+
+
+def box(height: float, x: float = -230.0) -> SolidSeen:
+    values = np.array([x, 60.0, 60.0, 40.0, 0.3])
+    return SolidSeen("rectangle", values, seen_of("rectangle", values, found_from().pose, height), 0.9, 0.9, 0.9, 0.1)
+
+
+@pytest.mark.parametrize(
+    ("height", "told", "is_so"),
+    [
+        (8.0, (1.0, 0.05, 0.05), True),
+        (8.0, (0.94, 0.05, 0.05), True),
+        (8.0, (0.92, 0.05, 0.05), False),  # in its own shadow
+        (8.0, (1.12, 0.05, 0.05), False),  # brighter than the table
+        (8.0, (1.0, 0.11, 0.05), False),  # of another colour
+        (8.0, (1.0, 0.05, 0.11), False),  # told from the ground
+        (2.0, (1.0, 0.05, 0.05), False),  # too low to show a side
+        (0.0, (1.0, 0.05, 0.05), False),
+    ],
+)
+def test_a_box_whose_side_is_the_table_in_full_light_is_none(height: float, told: tuple[float, float, float], is_so: bool):
+    assert _has_ground_for_a_side(box(height), _Told(*told)) == is_so
+
+
+def test_what_is_all_of_a_box_is_not_taken_for_its_top():
+    """A low box seen far aslant, its side of its top's colour: the top's near edge is not seen, and all of it looks like a larger top."""
+    (thing, *_) = seen(standing(block(-230, 60, 60, 100, 0.3), 9.0, (150, 104, 30), (146, 100, 28)), 9.0)
+    assert thing.doubts or sides_of(thing) == pytest.approx([60, 100], abs=2.0)

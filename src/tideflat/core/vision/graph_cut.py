@@ -44,6 +44,8 @@ def _coarsely_first(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
     small = cv2.resize(state, size, interpolation=cv2.INTER_NEAREST)
     small[[0, -1], :] = small[:, [0, -1]] = cv2.GC_BGD
     coarse, ground, thing = _cut(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), small)
+    if not _LEAST < float(coarse.sum()) / max(float((small % 2 == 1).sum()), 1.0) < _MOST:
+        return cut(picture, state)  # it lost the thing, or took in the table
     coarse = cv2.resize(coarse, state.shape[::-1], interpolation=cv2.INTER_NEAREST)
     around = np.ones((2 * _NEAR_PX + 1,) * 2, np.uint8)
     is_near = cv2.dilate(coarse, around) != cv2.erode(coarse, around)

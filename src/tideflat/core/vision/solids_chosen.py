@@ -40,6 +40,9 @@ _NARROW_MM = 0.8
 _APART_MM = 1.5
 #: A rectangle that another's sides run on to is seen so well at the least.
 _CONTINUED = 0.75
+#: A side is seen as wide as this, mm, to be told by its colour; it is ground that has so much of the light, is no stranger (log), and of
+#: which no more than this is told from the ground.
+_SIDE_MM, _IN_LIGHT, _OF_GROUND, _HARDLY_COVERED = 2.0, (0.93, 1.1), 0.1, 0.1
 #: Of two solids in the same place, the plainer is taken where it is less seen by no more than this.
 _ORDER, _PLAINER = ("disc", "ball", "rectangle", "taper", "oval"), 0.04
 
@@ -48,6 +51,7 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[S
     """The largest that is well seen and is not a smaller one with its shadow; and doubts of it."""
     if not solids:
         return None, []
+    solids = [s for s in solids if not _has_ground_for_a_side(s, look)] or solids
     best = max(s.seen for s in solids)
     good = sorted((s for s in solids if s.seen >= best - 0.15), key=lambda s: -s.silhouette.area)
     for k, one in enumerate(good):
@@ -64,6 +68,18 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[S
         one = _where_it_ends(one, solids, look, picture)
         return one, [*_doubts(one, picture), *([SHADOW_TAKEN] if is_open else [])]
     return good[-1], _doubts(good[-1], picture)
+
+
+def _has_ground_for_a_side(one: SolidSeen, look: Look) -> bool:
+    """Whether what a box would show of its sides is the ground in full light: its top's edge is all of its silhouette's then, and it is no box
+    of that height in that place."""
+    if one.kind != "rectangle" or one.curves.top is None:
+        return False
+    side = one.silhouette.difference(shapely.Polygon(one.curves.top.places).buffer(0.6))
+    if side.buffer(-_SIDE_MM / 2).is_empty:
+        return False
+    left, off = look.light(side)
+    return _IN_LIGHT[0] < left < _IN_LIGHT[1] and off < _OF_GROUND and look.covered(side) < _HARDLY_COVERED
 
 
 def _where_it_ends(one: SolidSeen, solids: list[SolidSeen], look: Look, picture: EdgePicture) -> SolidSeen:

@@ -1,0 +1,89 @@
+"""What is asked of many solids, or of a large picture, at once is what each would be told alone."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.core.test_solid_curves import EYES, SOLIDS, pose_at
+from tests.core.test_things_seen import BOX, block, disc, drawn, found_from
+from tideflat.core.vision import graph_cut
+from tideflat.core.vision.edge_support import _rises
+from tideflat.core.vision.outlined import free_outline
+from tideflat.core.vision.rectified import flatten
+from tideflat.core.vision.smooth_light import light_at
+from tideflat.core.vision.solid_curves import outside, seen_of, seen_of_each
+from tideflat.core.vision.things_seen import tell_apart
+
+
+@pytest.mark.parametrize("height", [0.0, 60.0])
+@pytest.mark.parametrize("kind", SOLIDS)
+def test_each_of_many_looks_as_it_does_alone(kind, height):
+    many = np.array(SOLIDS[kind]) + np.array([[0.0], [7.0], [-12.0]]) * ([1, 1, 1, 0.5, 0.01][: len(SOLIDS[kind])])
+    for values, seen in zip(many, seen_of_each(kind, many, pose_at(EYES[0]), height), strict=True):
+        alone = seen_of(kind, values, pose_at(EYES[0]), height)
+        assert np.array_equal(seen.silhouette.places, alone.silhouette.places) and np.array_equal(seen.foot, alone.foot)
+        assert np.array_equal(seen.is_within, alone.is_within) and (seen.top is None) == (alone.top is None)
+
+
+@pytest.mark.parametrize("places_a_side", [1, 9])
+def test_how_far_places_lie_outside_of_a_hull_whatever_lies_on_its_straight_sides(places_a_side):
+    """Against Shapely's distance, with many places on a straight side as with none."""
+    hull = block(10, -20, 80, 50, 0.4)
+    ring = shapely.get_coordinates(shapely.segmentize(shapely.geometry.polygon.orient(hull).exterior, 80 / places_a_side))[:-1]
+    places = np.random.default_rng(2).uniform(-60, 60, (300, 2))
+    want = shapely.distance(shapely.points(places), hull.exterior) * np.where(shapely.contains_xy(hull, places), -1, 1)
+    inside = want < 0  # beyond a corner the nearest side is nearer than the corner is
+    assert outside(ring, places)[inside] == pytest.approx(want[inside], abs=1e-9)
+    assert ((outside(ring, places) > 0) == (want > 0)).all()
+
+
+@pytest.mark.parametrize("deep", [1, 2, 5])
+def test_a_rise_is_the_mean_of_what_comes_less_the_mean_of_what_went(deep):
+    seen = np.random.default_rng(1).uniform(0, 255, (7, 23, 3)).astype(np.float32)
+    want = [seen[:, k : k + deep].mean(axis=1) - seen[:, k - deep : k].mean(axis=1) for k in range(deep, 23 - deep + 1)]
+    assert np.stack(want, axis=1) == pytest.approx(_rises(seen, deep), abs=1e-3)
+
+
+def test_slow_light_is_a_quadratic_of_places_in_units_of_fifteen_centimetres():
+    fit = np.arange(18.0).reshape(6, 3)
+    want = fit[0] + 2 * fit[1] - fit[2] + 4 * fit[3] - 2 * fit[4] + fit[5]
+    assert light_at(fit, np.array([300.0]), np.array([-150.0]))[0] == pytest.approx(want)
+
+
+@pytest.mark.parametrize(
+    ("thing", "is_coarse_first"), [(disc(0, 0, 150), True), (block(0, 0, 190, 44), True), (block(0, 0, 190, 32), False)]
+)
+def test_a_large_compact_thing_is_cut_coarsely_first_and_comes_out_as_fine(monkeypatch, thing, is_coarse_first):
+    sizes = []
+    real = graph_cut._cut
+    monkeypatch.setattr(graph_cut, "_cut", lambda picture, state: (sizes.append(max(state.shape)), real(picture, state))[1])
+    about = (thing.bounds[0] - 12, thing.bounds[1] - 12, thing.bounds[2] + 12, thing.bounds[3] + 12)
+    flat = flatten(drawn((thing, (140, 60, 40))), found_from().pose.plane_to_pixel, about, 2.0)
+    again = graph_cut.cut_again(thing.buffer(-4), flat)
+    assert sizes[0] == min(420, max(flat.rgb.shape[:2])) // (2 if is_coarse_first else 1)
+    assert again.symmetric_difference(thing).area < 0.8 * thing.length  # corners are rounded
+
+
+@pytest.mark.parametrize(("wide", "is_coarse_first"), [(149, False), (152, True)])
+def test_only_a_large_picture_is_cut_coarsely_first(monkeypatch, wide, is_coarse_first):
+    asked = []
+    monkeypatch.setattr(graph_cut, "_coarsely_first", lambda picture, state: asked.append(1) or graph_cut.cut(picture, state))
+    flat = flatten(drawn((disc(0, 0, 90), (140, 60, 40))), found_from().pose.plane_to_pixel, (-wide / 2, -60, wide / 2, 60), 2.0)
+    graph_cut.cut_again(disc(0, 0, 88), flat)
+    assert bool(asked) == is_coarse_first
+
+
+def test_an_outline_that_was_begun_is_gone_on_with():
+    """What is told at first and then again is what is told at once; and where nothing is in doubt, it is told once."""
+    picture = drawn((disc(-40, 20, 60), (140, 60, 40)), (disc(60, -30, 50), (205, 200, 192)))
+    found = found_from()
+    flat = flatten(picture, found.pose.plane_to_pixel, BOX, 2.0)
+    ground = tell_apart(flat, found.size_mm)
+    for thing in (disc(-40, 20, 60), disc(60, -30, 54)):
+        first = free_outline(thing, ground, flat, picture, found, 8.0, is_final=False)
+        further = free_outline(thing, ground, flat, picture, found, 8.0, at_first=first)
+        at_once = free_outline(thing, ground, flat, picture, found, 8.0)
+        assert further.outline.equals(at_once.outline) and further.doubts == at_once.doubts
+        assert (further is first) == (not first.begun.is_in_doubt)
