@@ -90,12 +90,22 @@ def test_a_shadow_that_both_show_alike_is_no_answer() -> None:
     assert _combined(shadowed, told(100.4, 60.2, "ragged")).is_sure  # where only one doubts for a shadow's sake, the other has looked elsewhere
 
 
+@pytest.mark.parametrize(("width", "depth", "is_sure"), [(76, 60, True), (74, 60, False), (100, 46, True), (100, 44, False), (140, 60, True)])
+def test_what_may_be_a_piece_of_what_the_first_shows_is_not_taken_for_it(width, depth, is_sure) -> None:
+    """A spoon whose handle the second lost, all the rest of it plain: the two do not agree."""
+    both = _combined(told(100, 60, "soft"), replace(told(width, depth), error_mm=0.4))
+    assert both.is_sure == is_sure and both.width_mm == (width if is_sure else 100)
+    assert is_sure or (both.error_mm is None and "do not agree" in both.why[-1])
+
+
 def test_a_borrowed_focal_length_holds_where_both_come_out_alike() -> None:
     sure, twin = replace(told(100, 60), error_mm=0.4), told(102, 60)
     assert _combined(sure, twin, lent=0) is sure
-    for other in (told(102.1, 60), None):
+    by_its_own = _combined(sure, replace(told(102.1, 60), error_mm=0.7), lent=0)
+    assert by_its_own.is_sure and by_its_own.width_mm == 102.1 and by_its_own.error_mm == 0.7
+    for other in (told(102.1, 60, "ragged"), told(74.9, 60), None):
         doubted = _combined(sure, other, lent=0)
-        assert not doubted.is_sure and doubted.error_mm is None and "zooming" in doubted.why[-1]
+        assert not doubted.is_sure and doubted.error_mm is None and ("zooming" in doubted.why[-1] or other.width_mm < 75)
         assert _combined(sure, other, lent=1) is sure  # it was the second that borrowed
     unsure = told(100, 60, "ragged")
     assert not _combined(unsure, replace(told(110, 60), error_mm=0.4), lent=1).is_sure

@@ -42,6 +42,8 @@ _SAME_MM, _SAME_SHARE = 1.5, 0.01
 _CLEAR_MM = 4.0
 #: Sizes that are told so nearly alike, mm or share, were seen by one lens.
 _LENT_MM, _LENT_SHARE = 2.0, 0.02
+#: What has less than this of another's side may be a piece of it.
+_PIECE = 0.75
 #: Grid of the first look, pixels a mm.
 _PER_MM = 1.0
 
@@ -240,13 +242,16 @@ def _twin(thing: Measured, others: Sequence[Measured], turn: float) -> Measured 
 def _combined(thing: Measured, twin: Measured | None, *, lent: int | None = None, turn: float = 0.0) -> Measured:
     """The surer of the two; where both doubt its edges and tell the same, that is an answer. A sheet of another size than was said makes
     both alike wrong: doubts of sheet and camera stay. lent: which of them, 0 or 1, was worked out with the other's focal length; that holds
-    where both come out alike: between them someone may have zoomed."""
+    where both come out alike: between them someone may have zoomed; else the second counts, where it is sure by its own."""
     if lent == 1 and thing.is_sure:
         return thing  # by its own focal length
-    if lent is not None and (twin is None or not _are_alike(thing, twin, _LENT_MM, _LENT_SHARE)):
+    is_of_own_lens = twin is not None and twin.is_sure and lent == 0
+    if lent is not None and not is_of_own_lens and (twin is None or not _are_alike(thing, twin, _LENT_MM, _LENT_SHARE)):
         return replace(thing, why=(*thing.why, _ZOOMED), error_mm=None)
-    if thing.is_sure or twin is None:
+    if twin is None or (thing.is_sure and (lent is None or _are_alike(thing, twin, _LENT_MM, _LENT_SHARE))):
         return thing
+    if twin.is_sure and not _is_no_piece(twin, thing):
+        return replace(thing, why=(*thing.why, _AGREES_NOT), error_mm=None)
     if twin.is_sure:
         return replace(twin, corners=thing.corners, traced=thing.traced, place_mm=thing.place_mm, shadow=thing.shadow)
     apart_mm = float(np.linalg.norm(_turned(np.array(twin.place_mm), turn) - thing.place_mm))
@@ -258,6 +263,11 @@ def _combined(thing: Measured, twin: Measured | None, *, lent: int | None = None
         error = max(_SAME_MM, abs(thing.width_mm - twin.width_mm), abs(thing.depth_mm - twin.depth_mm))
         return replace(thing, why=thing.of_camera, error_mm=None if thing.of_camera else error)
     return thing
+
+
+def _is_no_piece(one: Measured, other: Measured) -> bool:
+    """Whether neither side of it is far smaller than the other's: as of a spoon that was taken without its handle."""
+    return one.width_mm > _PIECE * other.width_mm and one.depth_mm > _PIECE * other.depth_mm
 
 
 def _are_alike(thing: Measured, twin: Measured, most_mm: float, most_share: float) -> bool:
