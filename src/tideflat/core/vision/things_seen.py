@@ -59,8 +59,8 @@ _NEARLY_BLACK, _CLOSE_MM, _MUCH_BLACK = 0.12, 1.2, 0.4
 #: What is no higher than this, mm, may be a card that something is printed on.
 _CARD_MM = 3.0
 PRINTED = "what was taken may lie or be printed on something larger; put its outline by hand if that is what you measure"
-#: Lower than this, mm, nothing is looked for as a glass where something else is in doubt; its circles are seen along so much of them then. Of
-#: the tumblers of 250 photographs all that were so found were right to 0.6 mm; glasses of other shapes were not tried, so that one
+#: Lower than this, mm, nothing is looked for as a glass where something else is in doubt; its circles are seen along so much of them then.
+#: Of the tumblers of 250 photographs all that were so found were right to 0.6 mm; glasses of other shapes were not tried, so that one
 #: photograph is not enough to be sure.
 _CLEAR_HIGH_MM, _PLAINLY_CLEAR = 25.0, 0.5
 #: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
