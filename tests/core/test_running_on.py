@@ -9,7 +9,7 @@ import shapely
 from tests.core.test_things_seen import BOX, block, drawn, found_from, seen, sides_of, standing
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.rectified import flatten
-from tideflat.core.vision.running_on import continued, goes_on_to, runs_on
+from tideflat.core.vision.running_on import _followed, continued, goes_on_to, runs_on
 from tideflat.core.vision.solid_curves import seen_of
 from tideflat.core.vision.solid_edges import SolidSeen
 from tideflat.core.vision.solids_chosen import _has_ground_for_a_side, _where_it_ends
@@ -51,6 +51,22 @@ def test_the_sides_are_followed_to_where_both_end(end: float):
 def test_less_than_a_shadow_may_be_is_not_followed(more: float, height: float, is_asked: bool):
     picture = pictured(board(BREAK + more))
     assert any(True for _ in continued(RED_PART, picture, height)) == is_asked
+
+
+@pytest.mark.parametrize(
+    ("plain", "far"),
+    [
+        ("1111111110000000000000", 10.0),
+        ("1111100011110000000000", 13.0),  # three missing are none
+        ("1111100001110000000000", 6.0),  # four are its end
+        ("0001111110000000000000", 10.0),
+        ("0000111110000000000000", 0.0),  # it begins too far from the corner
+        ("1111111111111111111111", 19.0),  # the last four see the first
+        ("0000000000000000000000", 0.0),
+    ],
+)
+def test_an_edge_is_followed_over_short_gaps(plain: str, far: float):
+    assert _followed(np.array([float(c) for c in plain])) == far
 
 
 def test_what_ends_at_its_corners_does_not_run_on():
