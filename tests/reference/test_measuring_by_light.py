@@ -1,6 +1,6 @@
 """What is measured in photographs made by light transport (tools/measuring_pictures.py), against the sizes they were made with.
 
-Seven of the sixty, over tables, lights, tilts and kinds, some that cannot be told yet, and three of things of other sizes and colours;
+Nine of the sixty, over tables, lights, tilts and kinds, two that cannot be told, and some of things of other sizes and colours;
 `make measured` tells all sixty.
 """
 
@@ -20,11 +20,12 @@ from tools.measured_pictures import tried
 from tools.measuring_pictures import FOLDER
 
 ENTRIES = json.loads((FOLDER / "truth.json").read_text())
-#: Sure and right: flat, tall, thin, of wood, white on white, of steel; on the sheet, beside it, across its edge and over its corner; on tiles,
-#: boards, gloss; in two shadows, beside a mirrored window, with a hard shadow along one side.
-TOLD = (3, 7, 12, 28, 31, 46, 48, 49)
-#: Glass across the edge, and a striped napkin as pale as its checks: not told, and it says so.
-NOT_TOLD = (33, 55)
+#: Sure and right: flat, tall, thin, of wood, white on white, of steel; on the sheet, beside it, across its edge and over its corner; on
+#: tiles, boards, gloss; in two shadows, beside a mirrored window, with a hard shadow along one side; a napkin whose last stripe is as pale
+#: as its checks.
+TOLD = (3, 7, 12, 28, 31, 46, 48, 49, 55)
+#: Glass on the paper, and across its edge on gloss: not told, and it says so.
+NOT_TOLD = (13, 33)
 
 
 @cache
@@ -33,9 +34,9 @@ def one(number: int) -> dict[str, Any]:
     return tried(ENTRIES[number])
 
 
-def test_of_seven_nearly_all_are_sure_and_right() -> None:
+def test_of_nine_nearly_all_are_sure_and_right() -> None:
     states = {number: one(number)["state"] for number in TOLD}
-    assert sum(state == "right" for state in states.values()) >= 6, states
+    assert sum(state == "right" for state in states.values()) >= 8, states
     assert "wrong" not in states.values()
 
 
@@ -59,11 +60,13 @@ def test_what_cannot_be_told_is_not_sure_and_says_why(number) -> None:
 
 
 def test_things_of_other_sizes_and_colours_are_sure_and_right() -> None:
-    """A yellow disc on slate, a notched board and a croissant over the sheet's edge, one with a side as dark as its shadow: each was sure and
-    wrong, or in doubt, when it was first seen."""
+    """A yellow disc on slate, a notched board and a croissant over the sheet's edge, one with a side as dark as its shadow, a lid whose foot
+    was looked for on the lit table: each was sure and wrong, or in doubt, when it was first seen. Of a glass one photograph tells the size,
+    unsure."""
     folder = FOLDER / "varied"
     for entry in json.loads((folder / "truth.json").read_text()):
-        assert tried(entry, folder)["state"] == "right", entry["file"]
+        is_glass = entry["things"][0]["finish"] == "glass"
+        assert tried(entry, folder)["state"] == ("unsure, right" if is_glass else "right"), entry["file"]
 
 
 def found_in(number: int, sheet: str | None = None) -> Measured:
