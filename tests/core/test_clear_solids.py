@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.core.test_things_seen import BOX, EYE, PAPER, disc, found_from, seen, thrown
+from tests.core.test_things_seen import BOX, EYE, PAPER, TABLE, disc, found_from, seen, thrown
 from tests.core.test_two_pictures import told
 from tideflat.core.errors import FieldError
 from tideflat.core.vision import things_seen as things_seen_module
@@ -19,13 +19,14 @@ from tideflat.core.vision.things_seen import ThingSeen, _or_clear
 from tideflat.core.vision.two_pictures import _combined
 
 
-def fading(circle: shapely.Polygon, darkest: float, turn: float, over: float = 0.0) -> list:
-    """A circle that is darker than paper to one side and fades into it to the other, in narrow slices; over: as dark everywhere besides."""
+def fading(circle: shapely.Polygon, darkest: float, turn: float, over: float = 0.0, ground=PAPER) -> list:
+    """A circle that is darker than what it is on to one side and fades into it to the other, in narrow slices; over: as dark everywhere
+    besides."""
     middle, slices = np.array(circle.centroid.coords[0]), []
     for a in np.linspace(0, 2 * np.pi, 48, endpoint=False):
         way = [middle + 200 * np.array([np.cos(t), np.sin(t)]) for t in (a - 0.07, a + 0.07)]
         left = darkest * max(0.0, 0.35 + 0.65 * np.cos(a - turn)) + over
-        slices.append((circle.intersection(shapely.Polygon([middle, *way])), tuple(c - left for c in PAPER)))
+        slices.append((circle.intersection(shapely.Polygon([middle, *way])), tuple(c - left for c in ground)))
     return slices
 
 
@@ -42,6 +43,13 @@ def test_a_glass_is_found_by_its_circles_and_is_not_sure(rim, foot, at, faint):
     assert thing.doubts == (CLEAR,) and thing.solid.kind == ("disc" if rim == foot else "taper")
     assert thing.solid.values[:3] == pytest.approx([*at, rim], abs=1.6)
     assert rim == foot or thing.solid.values[3] == pytest.approx(foot, abs=1.6)
+
+
+@pytest.mark.parametrize("at", [(-190, 20), (185, -60)])
+def test_a_glass_is_found_on_the_table_beside_the_sheet(at):
+    rim, foot = (fading(thrown(disc(*at, 72), 90), 14, 0.4, ground=TABLE), fading(disc(*at, 72), 16, 2.9, 4.0, ground=TABLE))
+    (thing, *_) = seen([*rim, *foot], 90)
+    assert thing.doubts == (CLEAR,) and thing.solid.values[:3] == pytest.approx([*at, 72], abs=1.6)
 
 
 def test_what_shows_through_a_glass_is_not_the_thing():

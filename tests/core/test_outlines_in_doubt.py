@@ -105,6 +105,14 @@ def test_what_is_the_sheets_edge_is_no_things():
     assert not follows_sheet(beside, SHEET) and own_share(beside, SHEET) == float(beside.is_own.mean())
 
 
+@pytest.mark.parametrize(("places", "is_so"), [(8, True), (7, False)])
+def test_a_stretch_of_the_sheets_edge_is_six_places(places: int, is_so: bool):
+    """The first and the last of those that lie on it are corners."""
+    edge = edge_seen(shapely.box(112, -30, 175, 30), flat_of(drawn()))
+    ring = np.array([*((105.0, float(y)) for y in range(places)), (125.0, places), (125.0, -1.0)])
+    assert follows_sheet(replace(edge, places=ring), SHEET) == is_so
+
+
 # -- cut again ------------------------------------------------------------------------------------------------------------------------------
 
 

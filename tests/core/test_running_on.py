@@ -22,7 +22,8 @@ LEFT, BREAK, NEAR, FAR = -230.0, -190.0, -40.0, 70.0
 def board(end: float) -> list:
     """On large checks, brown and pale, one pale square of which its pale end is not told from."""
     beside = shapely.box(-105, -148.5, 105, 148.5).buffer(2)
-    squares = [shapely.box(x, y, x + 60, y + 60) for i, x in enumerate(range(-325, 330, 60)) for j, y in enumerate(range(-260, 280, 60)) if (i + j) % 2 == 0]
+    corners = [(x, y) for i, x in enumerate(range(-325, 330, 60)) for j, y in enumerate(range(-260, 280, 60)) if (i + j) % 2 == 0]
+    squares = [shapely.box(x, y, x + 60, y + 60) for x, y in corners]
     checks = [(square.difference(beside), PALE) for square in squares if not beside.covers(square)]
     return [*checks, (shapely.box(LEFT, NEAR, end, FAR), PALE), (shapely.box(LEFT, NEAR, BREAK, FAR), RED)]
 
