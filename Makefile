@@ -52,7 +52,7 @@ check: $(VENV)/dev.stamp lint
 	$(BIN)/python -m pytest tests/core tests/architecture -n auto --dist worksteal -p no:logging
 
 test: $(VENV)/dev.stamp check-chromium lint
-	$(BIN)/python -m pytest -n $$(( $$(nproc) + 1 )) --dist worksteal  # one more than processors: a third of the time is waiting for servers and pages
+	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n $$(( $$(nproc) + 1 )) --dist worksteal  # one more than processors: a third of the time is waiting for servers and pages
 
 # Long: 5,000 posts for each of three seeds. SEEDS="1 2 3" and POSTS=5000 may be given.
 SEEDS ?= 1 2 3

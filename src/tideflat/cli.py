@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import sys
 from pathlib import Path
 
@@ -22,6 +23,8 @@ USAGE = f"usage: {EVALUATE_USAGE} | {APPLY_USAGE} | {PROPOSE_USAGE} | {BUILD_USA
 def main(argv: list[str] | None = None) -> int:
     """Run one command; returns the exit code (2 for input that cannot be used)."""
     arguments = sys.argv[1:] if argv is None else argv
+    # before NumPy is loaded: its matrices are small here, and more threads wait busily for each other, at the cost of what else works
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     if not arguments or arguments[0] in ("-h", "--help"):
         print(USAGE, file=sys.stdout if arguments else sys.stderr)
         return 0 if arguments else 2

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 import pytest
 import shapely
 
 from tests.core.test_solid_curves import EYES, SOLIDS, pose_at
-from tests.core.test_things_seen import BOX, block, disc, drawn, found_from
-from tideflat.core.vision import graph_cut
-from tideflat.core.vision.edge_support import _rises
-from tideflat.core.vision.outlined import free_outline
+from tests.core.test_things_seen import BOX, PAPER, block, disc, drawn, found_from
+from tideflat.core.vision import graph_cut, outlined, solid_fits
+from tideflat.core.vision.edge_support import _neighbours, _rises, edge_picture
+from tideflat.core.vision.outlined import RAGGED, free_outline, raggedness
 from tideflat.core.vision.rectified import flatten
 from tideflat.core.vision.smooth_light import light_at
 from tideflat.core.vision.solid_curves import outside, seen_of, seen_of_each
+from tideflat.core.vision.solid_fits import Start, fits_to_edges
 from tideflat.core.vision.things_seen import tell_apart
 
 
@@ -39,11 +41,77 @@ def test_how_far_places_lie_outside_of_a_hull_whatever_lies_on_its_straight_side
     assert ((outside(ring, places) > 0) == (want > 0)).all()
 
 
-@pytest.mark.parametrize("deep", [1, 2, 5])
-def test_a_rise_is_the_mean_of_what_comes_less_the_mean_of_what_went(deep):
+@pytest.mark.parametrize("deep", [1, 2, 3, 5, 6, 7])
+def test_a_rise_is_the_sum_of_what_comes_less_the_sum_of_what_went(deep):
     seen = np.random.default_rng(1).uniform(0, 255, (7, 23, 3)).astype(np.float32)
-    want = [seen[:, k : k + deep].mean(axis=1) - seen[:, k - deep : k].mean(axis=1) for k in range(deep, 23 - deep + 1)]
-    assert np.stack(want, axis=1) == pytest.approx(_rises(seen, deep), abs=1e-3)
+    want = [seen[:, k : k + deep].sum(axis=1) - seen[:, k - deep : k].sum(axis=1) for k in range(deep, 23 - deep + 1)]
+    assert np.stack(want, axis=1) == pytest.approx(_rises(seen, deep), abs=2e-3)
+
+
+def test_a_places_neighbours_are_of_its_own_ring_however_short_that_is():
+    counts, random = [1, 2, 3, 5, 40], np.random.default_rng(3)
+    ways = random.normal(0, 1, (len(counts), 2)).repeat(counts, axis=0) + random.normal(0, 0.5, (sum(counts), 2))
+    ways /= np.linalg.norm(ways, axis=1, keepdims=True)
+    want = {}
+    for begin, count in zip(np.cumsum([0, *counts]), counts, strict=False):
+        for own in range(count):
+            for k in (1, -1, 2, -2, 3, -3):
+                there = begin + (own + k) % count
+                want[begin + own, k] = there, bool(ways[there] @ ways[begin + own] > 0.96)
+    for k, (there, runs_on) in zip((1, -1, 2, -2, 3, -3), _neighbours(counts, ways), strict=True):
+        assert [(int(a), bool(b)) for a, b in zip(there, runs_on, strict=True)] == [want[n, k] for n in range(sum(counts))]
+        assert 0 < runs_on.mean() < 1
+
+
+@pytest.mark.parametrize("region", [disc(20, 30, 60), disc(-320, 250, 90), disc(900, 0, 50), disc(20, 30, 60).difference(disc(25, 30, 20)),
+                                    shapely.union_all([disc(0, 0, 30), disc(90, 20, 40)]), shapely.Polygon()])  # fmt: skip
+def test_a_region_is_asked_in_a_window_as_it_is_in_the_whole(region):
+    flat = flatten(drawn(), found_from().pose.plane_to_pixel, BOX, 2.0)
+    where, part = flat.within(region)
+    whole = np.zeros(flat.known.shape, bool)
+    whole[where] = part
+    middles = flat.mm(np.argwhere(np.ones(flat.known.shape))[:, ::-1] + 0.5)
+    want = shapely.contains_xy(region, middles).reshape(flat.known.shape)
+    sure = shapely.distance(shapely.points(middles), region.boundary).reshape(flat.known.shape) > 1 / flat.per_mm
+    assert (whole == want)[sure | region.is_empty].all() and np.array_equal(whole, flat.inside(region))
+
+
+@pytest.mark.parametrize("per_mm", [0.4, 0.7, 2.0])  # with five, two and one of the photograph's pixels to one of it
+def test_a_part_is_laid_flat_as_all_of_it_is(per_mm):
+    rgb, matrix = drawn((disc(-40, 20, 60), (140, 60, 40))), found_from().pose.plane_to_pixel @ np.diag([1.1, 0.97, 1])
+    step = 10 / per_mm
+    whole = flatten(rgb, matrix, (-40 * step, -30 * step, 40 * step, 30 * step), per_mm)
+    part = flatten(rgb, matrix, (-5 * step, -4 * step, 9 * step, 6 * step), per_mm)
+    there = whole.rgb[240:340, 350:490].astype(int)
+    assert part.rgb.shape == there.shape and np.abs(part.rgb - there)[whole.known[240:340, 350:490]].max() <= 1
+    assert (part.known == whole.known[240:340, 350:490]).all() and whole.known.all() == (per_mm == 2.0)
+
+
+def test_steps_of_coarse_pixels_are_no_teeth_of_a_thing(monkeypatch):
+    """A slanting thing told in pixels of a millimetre and a half, its edge as blurred as a far one's: what is told of it is not ragged,
+    as it was when its steps were begun with."""
+    thing = block(0, 0, 150, 14, 0.5)
+    picture = cv2.GaussianBlur(drawn((thing, (140, 60, 40))), (0, 0), 2.0)
+    found = found_from()
+    flat = flatten(picture, found.pose.plane_to_pixel, BOX, 0.7)
+    ground = tell_apart(flat, found.size_mm)
+    (part, *_) = outlined.parts_of(ground.mask, flat)
+    assert raggedness(part) > RAGGED
+    told = free_outline(part, ground, flat, picture, found, 0.0)
+    assert raggedness(told.foot) <= RAGGED and told.foot.symmetric_difference(thing).area < 0.5 * thing.length
+    monkeypatch.setattr(outlined, "_STAIRS_PX", 0.0)
+    assert raggedness(free_outline(part, ground, flat, picture, found, 0.0).foot) > RAGGED
+
+
+def test_of_more_starts_than_are_gone_on_with_those_most_seen_are(monkeypatch):
+    found = found_from()
+    shapes = (block(-30, 20, 80, 50), (140, 60, 40)), (block(30, -70, 60, 40), (140, 60, 40)), (block(5, -70, 20, 50), PAPER)
+    picture = edge_picture(flatten(drawn(*shapes), found.pose.plane_to_pixel, BOX, 2.0))
+    starts = [Start("rectangle", np.array(v)) for v in ([31.0, -69, 61, 41, 0], [-31.0, 21, 79, 51, 0.0])]  # of the first a part is covered
+    both = fits_to_edges(picture, starts, found.pose, 0.0)
+    assert both[0] is not None and both[1] is not None and both[0].seen < both[1].seen
+    monkeypatch.setattr(solid_fits, "_MOST", 1)
+    assert [one is not None for one in fits_to_edges(picture, starts, found.pose, 0.0)] == [False, True]
 
 
 def test_slow_light_is_a_quadratic_of_places_in_units_of_fifteen_centimetres():

@@ -38,9 +38,12 @@ def paper_over(rgb: np.ndarray, found: FoundSheet) -> PaperLight:
 
     def at(mm: np.ndarray) -> np.ndarray:
         pixels = np.clip(np.rint(flat.pixels(mm) - 0.5).astype(int), 0, [w - 1, h - 1])
-        nearest = np.clip(mm, -half, half)
-        further = light_at(own, mm[:, 0], mm[:, 1]) - light_at(own, nearest[:, 0], nearest[:, 1])
-        return np.asarray(light[pixels[:, 1], pixels[:, 0]] * np.exp(np.clip(further, -_MOST, _MOST)))
+        seen = light[pixels[:, 1], pixels[:, 0]]
+        beside = np.flatnonzero((np.abs(mm) > half).any(axis=1))
+        there, nearest = mm[beside], np.clip(mm[beside], -half, half)
+        further = light_at(own, there[:, 0], there[:, 1]) - light_at(own, nearest[:, 0], nearest[:, 1])
+        seen[beside] *= np.exp(np.clip(further, -_MOST, _MOST))
+        return np.asarray(seen)
 
     return at
 

@@ -97,12 +97,17 @@ def _neighbours(counts: Sequence[int], outward: np.ndarray) -> list[tuple[np.nda
     runs on so far)."""
     count = np.repeat(counts, counts)
     start = np.repeat(np.cumsum(counts) - counts, counts)
-    own = np.arange(len(count)) - start
+    here = np.arange(len(count))
+    own = here - start
+    x, y = (np.ascontiguousarray(outward[:, k]) for k in (0, 1))
     about = []
-    for k in range(-_NEIGHBOURS, _NEIGHBOURS + 1):
-        if k:
-            there = start + (own + k) % count
-            about.append((there, (np.einsum("ij,ij->i", outward[there], outward) > _RUNS_ON).astype(np.float32)))
+    for k in range(1, _NEIGHBOURS + 1):
+        ahead, behind = here + k, here - k
+        last, first = np.flatnonzero(own + k >= count), np.flatnonzero(own < k)  # a ring's last places see its first
+        ahead[last] = start[last] + (own[last] + k) % count[last]
+        behind[first] = start[first] + (own[first] - k) % count[first]
+        runs_on = x * x[ahead] + y * y[ahead] > _RUNS_ON
+        about += [(ahead, runs_on), (behind, runs_on[behind])]
     return about
 
 
@@ -126,12 +131,12 @@ def _steps_across(
     x, y = (here[:, k, None] + along[:, k, None] * across for k in (0, 1))
     rises = _rises(_levels_at(picture.levels, x, y), deep)
     total, weight, beside = rises.copy(), np.ones(len(rises), np.float32), np.empty_like(rises)
-    for there, alike in about:
+    for there, runs_on in about:
         np.take(rises, there, axis=0, out=beside, mode="clip")
-        beside *= alike[:, None, None]
+        beside[~runs_on] = 0
         total += beside
-        weight += alike
-    total *= (1 / weight)[:, None, None]
+        weight += runs_on
+    total *= (1 / (deep * weight))[:, None, None]
     step = np.sqrt(cv2.transform(np.square(total, out=total), np.full((1, 3), 1 / 3, np.float32)))
     offsets = (steps[deep : deep + step.shape[1]] - step_mm / 2).astype(np.float32)
     within = np.abs(offsets) <= window_mm
@@ -160,7 +165,15 @@ def _levels_at(levels: np.ndarray, x: np.ndarray, y: np.ndarray) -> np.ndarray:
 
 
 def _rises(seen: np.ndarray, deep: int) -> np.ndarray:
-    """(n, k + 1 - 2 deep, 3): by how much the mean of the next ``deep`` places is over that of the last."""
-    means = cv2.blur(seen, (deep, 1), anchor=(0, 0), borderType=cv2.BORDER_REPLICATE) if deep > 1 else seen
-    last = seen.shape[1] - 2 * deep + 1
-    return np.asarray(means[:, deep : deep + last] - means[:, :last])
+    """(n, k + 1 - 2 deep, 3): by how much the sum of the next ``deep`` places is over that of the last."""
+    sums = _sums(seen, deep)
+    return np.asarray(sums[:, deep:] - sums[:, :-deep])
+
+
+def _sums(seen: np.ndarray, deep: int) -> np.ndarray:
+    """(n, k + 1 - deep, 3): sums of so many places, by halves: two that lie side by side are one twice as long."""
+    if deep == 1:
+        return seen
+    half = _sums(seen, deep // 2)
+    both = half[:, : -(deep // 2)] + half[:, deep // 2 :]
+    return both if deep % 2 == 0 else both[:, :-1] + seen[:, deep - 1 :]

@@ -34,6 +34,8 @@ _OVER = 0.12
 _LEAST_CHROMA = {"paper": 0.07, "table": 0.10}
 _LEAST_BRIGHTER = {"paper": 0.10, "table": 0.20}
 _SPREADS = 5.0
+#: So many places are compared with the table's colours at once: what is held of them stays near the processor.
+_AT_ONCE = 16_384
 #: Round a part of a mask so much is kept in sight, mm.
 _ROOM_MM = 4.0
 #: A thing that lies across the sheet's edge is looked at so far beside it, mm, if it has so much there, mm2; its colour on the paper is the
@@ -55,12 +57,12 @@ class Ground:
 
 @dataclass(frozen=True, eq=False)
 class _Seen:
-    """A flattened picture as colours are asked of it: log and calm (h, w, 3), log light, and the same with its colour smoothed; step (h,
-    w), log a mm; is_soft (h, w): where light changes slowly; zones: where paper lies, and where the table."""
+    """A flattened picture as colours are asked of it: log (h, w, 3), log light; calm: the same with its colour smoothed, each channel (h,
+    w) by itself; step (h, w), log a mm; is_soft (h, w): where light changes slowly; zones: where paper lies, and where the table."""
 
     flat: Flat
     log: np.ndarray
-    calm: np.ndarray
+    calm: list[np.ndarray]
     step: np.ndarray
     is_soft: np.ndarray
     zones: dict[str, np.ndarray]
@@ -120,16 +122,17 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         if zone.sum() < 400:
             continue
         fit, _, spread_m = fitted(seen.log, grid, zone, bright=kind == "paper")
-        logs = seen.calm[zone] - smooth_over(fit, grid)[zone]
-        ratio = np.exp(logs)
-        least[zone] = np.minimum(np.minimum(ratio[:, 0], ratio[:, 1]), ratio[:, 2])
+        places = np.flatnonzero(zone)
+        logs = [(calm - usual).ravel()[places] for calm, usual in zip(seen.calm, smooth_over(fit, grid), strict=True)]
+        ratio = [np.exp(log) for log in logs]
+        least.flat[places] = np.minimum(np.minimum(ratio[0], ratio[1]), ratio[2])
         if kind == "paper":
-            lines = shadow_lines_of(ratio, (seen.is_soft & ~across)[zone])
+            lines = shadow_lines_of(np.column_stack(ratio), (seen.is_soft & ~across).ravel()[places])
             colours = np.zeros((1, 3), np.float32)
         else:
-            colours = _table_colours(logs, zone)
+            colours = _table_colours(logs, places, shape)
         off, left = np.full(shape, np.inf, np.float32), np.ones(shape, np.float32)
-        off[zone], left[zone] = found = _nearest(ratio, logs, colours, lines)
+        off.flat[places], left.flat[places] = found = _nearest(ratio, logs, colours, lines)
         noise = 1.48 * float(np.median(found[0]))
         brighter = max(_LEAST_BRIGHTER[kind], _SPREADS * spread_m) if len(colours) == 1 else _LEAST_BRIGHTER["table"]
         by_colour = zone & (off > max(_LEAST_CHROMA[kind], _SPREADS * noise))
@@ -155,8 +158,9 @@ def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> 
     for where, part in each_part(beside, max(past.shape)):
         if part.sum() < _ACROSS_MM2 * per_mm**2:
             continue
-        colour = np.median(seen.calm[where][part], axis=0).astype(float)
-        is_near = cv2.inRange(seen.calm[where], colour - _ONE_STUFF, colour + _ONE_STUFF) > 0
+        is_near = np.ones(part.shape, bool)
+        for calm in seen.calm:
+            is_near &= np.abs(calm[where] - np.median(calm[where][part])) <= _ONE_STUFF
         alike = seen.zones["paper"][where] & (told.over[where] < _NO_PAPER) & is_near
         _, labels = cv2.connectedComponents(alike.astype(np.uint8))
         touching = np.unique(labels[alike & (cv2.dilate(part.astype(np.uint8), reach) > 0)])
@@ -182,12 +186,10 @@ def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: flo
     return kept
 
 
-def _calm(log: np.ndarray, per_mm: float) -> np.ndarray:
-    """The same with its colour, which JPEG keeps coarsely, smoothed over a millimetre or two; its lightness as it is."""
-    mean = _mean(log)[..., None]
-    chroma = cv2.GaussianBlur(log - mean, (0, 0), max(1.0, _COLOUR_MM * per_mm))
-    chroma += mean
-    return np.asarray(chroma)
+def _calm(log: np.ndarray, per_mm: float) -> list[np.ndarray]:
+    """Its channels, with their colour, which JPEG keeps coarsely, smoothed over a millimetre or two; their lightness as it is."""
+    mean, wide = _mean(log), max(1.0, _COLOUR_MM * per_mm)
+    return [cv2.add(cv2.GaussianBlur(cv2.subtract(channel, mean), (0, 0), wide), mean) for channel in cv2.split(log)]
 
 
 def _mean(log: np.ndarray) -> np.ndarray:
@@ -195,16 +197,15 @@ def _mean(log: np.ndarray) -> np.ndarray:
     return np.asarray(cv2.transform(log, np.full((1, 3), 1 / 3, np.float32)))
 
 
-def _table_colours(logs: np.ndarray, zone: np.ndarray) -> np.ndarray:
+def _table_colours(logs: list[np.ndarray], places: np.ndarray, shape: tuple[int, ...]) -> np.ndarray:
     """(k, 3) log ratios: colours that the table shows all over. What is found in one place only is a thing, its shadow or a highlight.
-    logs (n, 3): of the zone's places."""
-    places = np.flatnonzero(zone)
+    logs: three channels (n,) of the table's places, numbers of pixels of a picture of that shape."""
     every = len(places) // SAMPLES + 1
-    places, values = places[::every], logs[::every].astype(np.float32)
+    places, values = places[::every], np.column_stack([log[::every] for log in logs])
     cv2.setRNGSeed(1)
     stop = (cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_MAX_ITER, 24, 0.005)
     _, labels, middles = cv2.kmeans(values, _COLOURS, np.empty((len(values), 1), np.int32), stop, 2, cv2.KMEANS_PP_CENTERS)
-    wide, high = zone.shape[1], zone.shape[0]
+    high, wide = shape
     cell = (places // wide) * _CELLS // high * _CELLS + (places % wide) * _CELLS // wide
     all_in = np.bincount(cell, minlength=_CELLS**2)
     asked = all_in > 8
@@ -217,19 +218,23 @@ def _table_colours(logs: np.ndarray, zone: np.ndarray) -> np.ndarray:
     return np.array(kept) if kept else np.zeros((1, 3), np.float32)
 
 
-def _nearest(ratio: np.ndarray, logs: np.ndarray, colours: np.ndarray, lines: tuple[ShadowLine, ...]) -> tuple[np.ndarray, np.ndarray]:
-    """((n,) how far places (n, 3) are from the ground in any light, (n,) share of the light left), by whichever of the ground's colours
-    (k, 3), log ratios, fits best. logs (n, 3): of the ratios."""
-    best, left = np.full(len(ratio), np.inf, np.float32), np.ones(len(ratio), np.float32)
-    channels, by_channel = ([np.ascontiguousarray(a[:, k]) for k in range(3)] for a in (ratio, logs))
-    for colour in colours.astype(np.float32):
-        own = [c * np.exp(-by) for c, by in zip(channels, colour, strict=True)]
-        own_logs = [log - by for log, by in zip(by_channel, colour, strict=True)]
-        for line in lines:
-            off, share = line.off_channels(own, own_logs)
-            over = off + np.maximum(0.0, np.log(np.maximum(share, LEAST_LIGHT)) - _OVER)
-            nearer = over < best
-            best, left = np.where(nearer, over, best), np.where(nearer, share, left)
+def _nearest(
+    ratio: list[np.ndarray], logs: list[np.ndarray], colours: np.ndarray, lines: tuple[ShadowLine, ...]
+) -> tuple[np.ndarray, np.ndarray]:
+    """((n,) how far places are from the ground in any light, (n,) share of the light left), by whichever of the ground's colours (k, 3),
+    log ratios, fits best. ratio, logs: three channels (n,), and their logarithms."""
+    best, left = np.full(len(ratio[0]), np.inf, np.float32), np.ones(len(ratio[0]), np.float32)
+    for begin in range(0, len(best), _AT_ONCE):
+        part = slice(begin, begin + _AT_ONCE)
+        for colour in colours.astype(np.float32):
+            own = [c[part] * np.exp(-by) for c, by in zip(ratio, colour, strict=True)]
+            own_logs = [log[part] - by for log, by in zip(logs, colour, strict=True)]
+            for line in lines:
+                off, share = line.off_channels(own, own_logs)
+                off += np.maximum(0.0, np.log(np.maximum(share, LEAST_LIGHT)) - _OVER)
+                nearer = off < best[part]
+                np.copyto(best[part], off, where=nearer)
+                np.copyto(left[part], share, where=nearer)
     return best, left
 
 

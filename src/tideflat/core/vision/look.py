@@ -27,8 +27,8 @@ class Look:
 
     def covered(self, polygon: BaseGeometry) -> float:
         """Share of it that is told from the ground."""
-        inside = self.flat.inside(polygon)
-        return float(self.told[inside].mean()) if inside.any() else 0.0
+        where, inside = self.flat.within(polygon)
+        return float(self.told[where][inside].mean()) if inside.any() else 0.0
 
     def is_like(self, one: shapely.Polygon, other: shapely.Polygon) -> bool:
         """Whether two places are of one colour."""
@@ -40,12 +40,12 @@ class Look:
 
     def light(self, polygon: BaseGeometry) -> tuple[float, float]:
         """(share of the ground's light that is left there, how strange its colour is to the ground), medians."""
-        inside = self.flat.inside(polygon)
+        where, inside = self.flat.within(polygon)
         if not inside.any():
             return 1.0, 0.0
-        off = self.ground.off[inside]
+        off = self.ground.off[where][inside]
         known = off[np.isfinite(off)]
-        return float(np.median(self.ground.left[inside])), float(np.median(known)) if len(known) else 0.0
+        return float(np.median(self.ground.left[where][inside])), float(np.median(known)) if len(known) else 0.0
 
 
 def share(one: BaseGeometry, other: BaseGeometry) -> float:

@@ -15,7 +15,7 @@ from ..colour.clusters import colours_with_shares
 from ..errors import FieldError
 from ..formats.photograph import Photograph
 from .cut_out import PaperLight, cut_out, paper_over
-from .outlined import LEAST_MM2, smallest_rectangle, thrown_down
+from .outlined import LEAST_MM2, RAGGED, raggedness, smallest_rectangle, thrown_down
 from .rectified import at_height, reach_mm
 from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
 from .solid_edges import SolidSeen
@@ -38,8 +38,6 @@ ILL_SKEW = 0.03
 _EXACT_SKEW, _EXACT_PX = 0.015, 0.5
 #: Of a sheet whose edge is seen along no more than this, corners must fit so well: a cloth's checks go round other quadrilaterals.
 _HALF_SEEN, _HALF_SEEN_SKEW = 0.6, 0.005
-#: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor.
-_TEETH_MM, _RAGGED = 2.5, 1.04
 #: Sheets by their names.
 _A = {"a4": "an A4", "letter": "a Letter"}
 
@@ -184,7 +182,7 @@ def _measured(
     if not _stands(seen):
         raise FieldError("height", "must fit the picture; so high a thing would leave no footprint there (stand a glass wholly on the sheet)", height)
     why = list(seen.doubts)
-    if seen.solid is None and _raggedness(seen.foot) > _RAGGED and seen.is_found:
+    if seen.solid is None and raggedness(seen.foot) > RAGGED and seen.is_found:
         why.append("its outline came out ragged; go nearer, or light it more evenly")
     of_camera = _doubts_of_camera(found, height, by_hand=by_hand)
     why += of_camera
@@ -208,12 +206,6 @@ def _error_mm(found: FoundSheet, footprint: BaseGeometry, shape: SolidSeen | Non
         return 0.3 + 0.6 * pixel + shape.off_mm
     x0, y0, x1, y1 = footprint.bounds
     return 0.6 + 1.2 * pixel + 0.005 * max(x1 - x0, y1 - y0)
-
-
-def _raggedness(outline: BaseGeometry) -> float:
-    """How much longer an outline is than the same with teeth and notches under twice _TEETH_MM smoothed away."""
-    smooth = outline.buffer(_TEETH_MM).buffer(-2 * _TEETH_MM).buffer(_TEETH_MM)
-    return float(outline.length / smooth.length) if not smooth.is_empty else 1.0
 
 
 def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:

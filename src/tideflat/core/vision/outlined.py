@@ -36,6 +36,10 @@ _FOLLOWS = "part of its outline is the sheet's own edge; lay it wholly on the sh
 _WELL_WITHIN_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, (0.85, 1.1), 0.1, 0.015
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
+#: An outline of pixels goes so far to both sides of what it goes round, pixels.
+_STAIRS_PX = 0.75
+#: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor.
+_TEETH_MM, RAGGED = 2.5, 1.04
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,9 +78,23 @@ def free_outline(
     """The outline of what a part of the mask shows, without the shadow that hangs on it, and without its own side in shadow. Where it is
     not told whether what hangs on it is a shadow, and that alters its size, that is a doubt. is_final: what is in doubt is told again,
     which takes most of the time. at_first: the same when it was not final."""
+    told = _outlined(part, ground, flat, rgb, found, height_mm, is_final=is_final, at_first=at_first)
+    if not is_final or raggedness(told.foot) <= RAGGED:
+        return told
+    # steps as high as a coarse pixel are not smoothed away in a finer picture: without them, if that is the same thing
+    smooth = _outlined(part, ground, flat, rgb, found, height_mm, stairs_px=_STAIRS_PX)
+    is_smooth = raggedness(smooth.foot) <= RAGGED and _apart(smooth.foot, told.foot) <= _APART_MM
+    return smooth if is_smooth else told
+
+
+def _outlined(
+    part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool = True,
+    at_first: FreeOutline | None = None, stairs_px: float = 0.0,
+) -> FreeOutline:  # fmt: skip
+    """``free_outline``, ragged or not. stairs_px: steps so high are none of the part's."""
     if at_first is not None and not at_first.begun.is_in_doubt:
         return at_first
-    begun = _begun(part, ground, flat, rgb, found, height_mm) if at_first is None else at_first.begun
+    begun = _begun(part, ground, flat, rgb, found, height_mm, stairs_px / flat.per_mm) if at_first is None else at_first.begun
     whole, edge, fine, shade, is_open = begun.outline, begun.edge, begun.fine, begun.shade, begun.is_open
     is_lost = begun.is_lost
     doubts = _doubts_of_place(whole, found)
@@ -109,19 +127,25 @@ def free_outline(
     return FreeOutline(whole, foot, edge, list(dict.fromkeys(doubts + edge.doubts)), begun)
 
 
-def _begun(part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float) -> Begun:
+def _begun(
+    part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, stairs_mm: float
+) -> Begun:
     shade = Shade.about(part, flat, ground.left, ground.off)
-    whole, edge, fine = _outline_of(part, flat, shade, rgb, found)
+    whole, edge, fine = _outline_of(_but_stairs(part, stairs_mm), flat, shade, rgb, found)
     is_lost, is_open = _apart(part, whole) > _LOST_MM, False
     own = flat.inside(part)
     if ((ground.bare != ground.mask) & own).sum() > HARDLY * own.sum() and (bare := parts_of(ground.bare & own, flat)):
-        less, less_edge, less_fine = _outline_of(bare[0], flat, shade, rgb, found)
+        less, less_edge, less_fine = _outline_of(_but_stairs(bare[0], stairs_mm), flat, shade, rgb, found)
         strip = whole.difference(less.buffer(0.5)).buffer(-0.3)
         if not strip.is_empty and hangs_on(strip, whole, height_mm):
             whole, edge, fine = less, less_edge, less_fine
         else:
             is_open = _apart(whole, less) > _APART_MM
     return Begun(whole, edge, fine, shade, is_open, is_lost)
+
+
+def _but_stairs(part: shapely.Polygon, stairs_mm: float) -> shapely.Polygon:
+    return shapely.simplify(part, stairs_mm) if stairs_mm > 0 else part
 
 
 def thrown_down(top: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseGeometry:
@@ -163,6 +187,12 @@ def _doubts_of_place(outline: shapely.Polygon, found: FoundSheet) -> list[str]:
     if outline.area > 0.8 * found.size_mm[0] * found.size_mm[1]:
         why.append("it covers most of the sheet, so paper and thing are hard to tell apart; lay it beside the sheet")
     return why
+
+
+def raggedness(outline: BaseGeometry) -> float:
+    """How much longer an outline is than the same with teeth and notches under twice _TEETH_MM smoothed away."""
+    smooth = outline.buffer(_TEETH_MM).buffer(-2 * _TEETH_MM).buffer(_TEETH_MM)
+    return float(outline.length / smooth.length) if not smooth.is_empty else 1.0
 
 
 def _outline_of(

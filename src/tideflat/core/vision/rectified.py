@@ -29,12 +29,30 @@ class Flat:
 
     def inside(self, region: BaseGeometry) -> np.ndarray:
         """(h, w) bool: the pixels whose middles lie in a region, mm."""
-        mask = np.zeros(self.known.shape, np.uint8)
-        for part in getattr(region, "geoms", [region]):
-            if part.geom_type == "Polygon" and not part.is_empty:
-                for ring, value in ((part.exterior, 1), *((hole, 0) for hole in part.interiors)):
-                    cv2.fillPoly(mask, [np.rint(self.pixels(np.array(ring.coords)) - 0.5).astype(np.int32)], value)
-        return mask.astype(bool)
+        mask = np.zeros(self.known.shape, bool)
+        where, part = self.within(region)
+        mask[where] = part
+        return mask
+
+    def within(self, region: BaseGeometry) -> tuple[tuple[slice, slice], np.ndarray]:
+        """The window that holds a region, mm, and which of its pixels' middles lie in that."""
+        h, w = self.known.shape
+        parts = [part for part in getattr(region, "geoms", [region]) if part.geom_type == "Polygon" and not part.is_empty]
+        rings = [
+            (np.rint(self.pixels(np.array(ring.coords)) - 0.5).astype(np.int32), value)
+            for part in parts
+            for ring, value in ((part.exterior, 1), *((hole, 0) for hole in part.interiors))
+        ]
+        if not rings:
+            return np.s_[0:0, 0:0], np.zeros((0, 0), bool)
+        every = np.concatenate([ring for ring, _ in rings])
+        low, high = np.maximum(every.min(axis=0), 0), np.minimum(every.max(axis=0) + 1, [w, h])
+        high = np.maximum(low, high)
+        mask = np.zeros((high - low)[::-1], np.uint8)
+        if mask.size:
+            for ring, value in rings:
+                cv2.fillPoly(mask, [ring - low.astype(np.int32)], value)
+        return np.s_[low[1] : high[1], low[0] : high[0]], mask.astype(bool)
 
     def pixels(self, mm: np.ndarray) -> np.ndarray:
         """The reverse of ``mm``."""
@@ -56,14 +74,34 @@ def flatten(rgb: np.ndarray, matrix: np.ndarray, box: tuple[float, float, float,
     to_mm = np.array([[1 / per_mm, 0, left + 0.5 / per_mm], [0, -1 / per_mm, far - 0.5 / per_mm], [0, 0, 1]])
     back = np.array([[1, 0, -0.5], [0, 1, -0.5], [0, 0, 1]]) @ matrix @ to_mm
     shrink = _shrink(back, width, height)
-    source = rgb
+    (x0, y0), (x1, y1) = _asked_of(back, width, height, rgb.shape, shrink)
+    source = rgb[y0:y1, x0:x1]
+    back = np.array([[1, 0, -x0], [0, 1, -y0], [0, 0, 1]]) @ back
     if shrink > 1:
-        source = cv2.resize(rgb, None, fx=1 / shrink, fy=1 / shrink, interpolation=cv2.INTER_AREA)
+        source = cv2.resize(source, None, fx=1 / shrink, fy=1 / shrink, interpolation=cv2.INTER_AREA)
         back = np.diag([1 / shrink, 1 / shrink, 1]) @ np.array([[1, 0, 0.5 - shrink / 2], [0, 1, 0.5 - shrink / 2], [0, 0, 1]]) @ back
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     seen = cv2.warpPerspective(source, back, (width, height), flags=flags)
     known = cv2.warpPerspective(np.full(source.shape[:2], 255, np.uint8), back, (width, height), flags=flags) > 250
     return Flat(seen, known, left, far, per_mm)
+
+
+def _asked_of(
+    back: np.ndarray, width: int, height: int, shape: tuple[int, ...], shrink: int
+) -> tuple[tuple[int, int], tuple[int, int]]:
+    """(left, top) and (right, bottom) of what of a photograph of that shape a grid of so many pixels is seen in, by whole parts of so many
+    pixels; all of it where a part of the grid lies behind the lens."""
+    h, w = shape[:2]
+    corners = np.array([[0, 0, 1.0], [width, 0, 1], [width, height, 1], [0, height, 1]]) @ back.T
+    if corners[:, 2].min() * corners[:, 2].max() <= 0:
+        return (0, 0), (w, h)
+    at = corners[:, :2] / corners[:, 2:]
+    room = 2 * shrink + 2
+    low = np.clip(np.floor((at.min(axis=0) - room) / shrink) * shrink, 0, [w, h]).astype(int)
+    high = np.clip(np.ceil(at.max(axis=0) + room), 0, [w, h]).astype(int)
+    if (high - low).min() < shrink:  # it does not reach there
+        return (0, 0), (w, h)
+    return (int(low[0]), int(low[1])), (int(high[0]), int(high[1]))
 
 
 def _shrink(back: np.ndarray, width: int, height: int) -> int:

@@ -45,8 +45,12 @@ class ShadowLine:
         dark = 1 - np.clip(left, self.deepest, 1.0)
         apart = [log - np.log(np.maximum(1 - dark * way, ROUNDING)) for log, way in zip(logs, self.way.astype(left.dtype), strict=True)]
         mean = (apart[0] + apart[1] + apart[2]) / 3
-        apart = [(a - mean) ** 2 for a in apart]
-        return np.sqrt(apart[0] + apart[1] + apart[2]), left
+        off = np.zeros_like(mean)
+        for one in apart:
+            one -= mean
+            one *= one
+            off += one
+        return np.sqrt(off, out=off), left
 
 
 #: Shadows where nothing is known of them.

@@ -129,9 +129,12 @@ def _rated(corners: np.ndarray, light: np.ndarray, palest: np.ndarray, kind: str
     _, pose = _lies(corners + 0.5, kind, (w, h), focal_35mm)
     if pose.skew > 2 * MOST_SKEW or pose.tilt_deg > 65:
         return None
-    within = np.zeros(light.shape, np.uint8)
-    cv2.fillConvexPoly(within, np.rint(corners).astype(np.int32), 1)
-    pale = float(np.median(palest[within > 0]))
+    whole = np.rint(corners).astype(np.int32)
+    low = np.maximum(whole.min(axis=0), 0)
+    seen = palest[low[1] : max(0, whole[:, 1].max() + 1), low[0] : max(0, whole[:, 0].max() + 1)]
+    within = np.zeros(seen.shape, np.uint8)
+    cv2.fillConvexPoly(within, whole - low, 1)
+    pale = float(np.median(seen[within > 0]))
     likes = edge + 0.25 * np.sqrt(area) + _PALE_COUNTS * np.log(pale + 1)
     return float(likes - 2 * pose.skew - _UNEVEN_COUNTS * _uneven_share(corners, light))
 

@@ -31,7 +31,7 @@ def paper_light(flat: Flat) -> np.ndarray:
     if flat.known.sum() < 400:
         return np.full((*flat.known.shape, 3), 0.9, np.float32)
     fit, _, _ = fitted(log, grid, flat.known, bright=True)
-    return np.asarray(np.exp(smooth_over(fit, grid, most=1.6)), dtype=np.float32)
+    return np.asarray(cv2.merge(list(np.exp(smooth_over(fit, grid, most=1.6)))))
 
 
 def smooth_light(flat: Flat, zone: np.ndarray, *, is_paper: bool = False) -> np.ndarray:
@@ -58,17 +58,16 @@ def grid_of(flat: Flat) -> tuple[np.ndarray, np.ndarray]:
 
 
 def smooth_over(fit: np.ndarray, grid: tuple[np.ndarray, np.ndarray], most: float = np.inf) -> np.ndarray:
-    """The quadratic with coefficients (6, 3) of 1, x, y, x^2, xy, y^2 over the grid, (h, w, 3) float32; no term counts for more than ``most``."""
+    """The quadratics with coefficients (6, 3) of 1, x, y, x^2, xy, y^2 over the grid, (3, h, w) float32; no term counts for more than ``most``."""
     x, y = grid
     if np.isinf(most):  # one product of [1, y, y^2] with what goes with each
-        plain = np.stack([np.ones_like(x), x, x * x], axis=-1) @ fit[[0, 1, 3]]
-        of_x = np.stack([plain, fit[2] + x[:, None] * fit[4], np.tile(fit[5], (len(x), 1))])
-        of_y = np.stack([np.ones_like(y), y, y * y], axis=-1)
-        return np.asarray((of_y @ of_x.reshape(3, -1)).reshape(len(y), len(x), 3))
-    along = np.stack([np.ones_like(x), np.clip(x, -most, most), np.minimum(x * x, most)], axis=-1) @ fit[[0, 1, 3]]
-    away = np.stack([np.clip(y, -most, most), np.minimum(y * y, most)], axis=-1) @ fit[[2, 5]]
+        plain = fit[[0, 1, 3]].T @ np.stack([np.ones_like(x), x, x * x])
+        of_x = np.stack([plain, fit[2][:, None] + x * fit[4][:, None], np.tile(fit[5][:, None], len(x))], axis=1)
+        return np.asarray(np.stack([np.ones_like(y), y, y * y], axis=-1) @ of_x)
+    along = fit[[0, 1, 3]].T @ np.stack([np.ones_like(x), np.clip(x, -most, most), np.minimum(x * x, most)])
+    away = fit[[2, 5]].T @ np.stack([np.clip(y, -most, most), np.minimum(y * y, most)])
     mixed = np.clip(np.multiply.outer(y, x), -most, most)
-    return np.asarray(along[None] + away[:, None] + mixed[..., None] * fit[4])
+    return np.asarray(along[:, None] + away[:, :, None] + mixed * fit[4][:, None, None])
 
 
 def fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarray, *, bright: bool) -> tuple[np.ndarray, float, float]:
@@ -84,19 +83,18 @@ def fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarra
     if not kept.any():  # all of one light
         kept[:] = True
     fit = np.zeros((rows.shape[-1], 3), np.float32)
+    exact, of_each = np.ascontiguousarray(rows.T, dtype=float), values.astype(float)
     for round_ in range(8):
-        columns = slice(0, 1) if round_ == 0 else slice(0, 3) if round_ < 3 else slice(0, 6)
-        own = rows[kept][:, columns].astype(float)
+        terms = 1 if round_ == 0 else 3 if round_ < 3 else 6
+        own = exact[:terms] * kept
         # the normal equations: a few terms over thousands of places, in units near one; a strip may leave some of them open
-        solved = np.linalg.lstsq(own.T @ own, own.T @ values[kept], rcond=None)[0]
-        fit[:] = 0
-        fit[columns] = solved
-        off = values - rows @ fit
+        fit[:terms] = np.linalg.lstsq(own @ exact[:terms].T, own @ of_each, rcond=None)[0]
+        off = values - rows[:, :terms] @ fit[:terms]
         size = np.sqrt(np.einsum("ij,ij->i", off, off))
         limit = max(0.03, 2.8 * float(np.median(size[kept])))
         kept = size < limit
         if bright:  # shadow on paper is no part of its light
-            kept &= off.mean(axis=1) > -limit / 2
+            kept &= off.sum(axis=1) > -3 * limit / 2
         if kept.sum() < 60:
             kept = size <= np.percentile(size, 30)
     off = values[kept] - rows[kept] @ fit

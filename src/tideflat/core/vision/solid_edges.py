@@ -111,16 +111,17 @@ def _told(picture: EdgePicture, kind: str, values: np.ndarray, curves: Seen, out
     on_inner = _on(inner)
     least = _BELIES * float(np.median(outer.step[on_outer > _HARDLY])) if (on_outer > _HARDLY).any() else 0.0
     belied = np.where((on_inner < _HARDLY) & (further.step > least), further.plain, 0.0)
-    # the foot of a side in shadow is not told from the shadow
-    of_foot = outside(curves.top.places, curves.silhouette.places) > _INSIDE_MM
-    # a shadow that begins at a side's foot lies on the side away from the light, and that side is darker than the top
-    is_shaded = bool(of_foot.any()) and float(_is_dark_outside(picture, outer, of_foot).mean()) > _SHADED
-    weight = np.concatenate([
-        np.where(of_foot & (on_outer < _HARDLY), _FOOT_UNSEEN, 1.0),
-        np.where((on_inner < _HARDLY) & (belied < _HARDLY) & (not is_shaded), _TOP_UNSEEN, 1.0),
-    ])  # fmt: skip
+    hardly, open_ = on_outer < _HARDLY, (on_inner < _HARDLY) & (belied < _HARDLY)
+    weight = [np.ones(len(on_outer)), np.ones(len(on_inner))]
+    if hardly.any() or open_.any():
+        # the foot of a side in shadow is not told from the shadow
+        of_foot = outside(curves.top.places, curves.silhouette.places) > _INSIDE_MM
+        weight[0][of_foot & hardly] = _FOOT_UNSEEN
+        # a shadow that begins at a side's foot lies on the side away from the light, and that side is darker than the top
+        is_shaded = bool(open_.any() and of_foot.any()) and float(_is_dark_outside(picture, outer, of_foot).mean()) > _SHADED
+        weight[1][open_ & (not is_shaded)] = _TOP_UNSEEN
     value = np.concatenate([on_outer, on_inner - belied])
-    seen = float(np.average(value, weights=weight))
+    seen = float(np.average(value, weights=np.concatenate(weight)))
     return SolidSeen(kind, values, curves, seen, float((on_inner - belied).mean()), float(on_outer.mean()), _off(outer, on_outer))
 
 

@@ -31,6 +31,8 @@ _LEAST = {
 }
 #: Given up is one that ran or grew so far, mm; and, from this round on, one so near to another.
 _RAN_MM, _GREW_MM, _SAME_MM, _SAME_FROM = 25.0, 40.0, 0.4, 2
+#: From that round on no more than so many are gone on with, those most seen: on checks and stripes every start finds edges.
+_MOST = 40
 #: A step further off than this counts little, mm, and than this share of the window.
 _SCALE_MM, _OF_WINDOW = 0.6, 0.35
 #: Rounds of weighing; and how far numbers that no edge tells are held where they were.
@@ -99,6 +101,7 @@ def fits_to_edges(
         left = left[(_are_possible(kinds, now, pose) & (far[:, :2].max(axis=1) <= _RAN_MM) & (far[:, 2:4].max(axis=1) <= _GREW_MM))[left]]
         if round_ >= _SAME_FROM - 1:
             left = _distinct(starts, now, left, known)
+            left = left[np.sort(np.argsort(-share[left], kind="stable")[:_MOST])]
     settled = [(starts[n].kind, now[n, : KINDS[starts[n].kind]]) for n in left.tolist()]
     found = (rated_clear if is_clear else rated)(picture, settled, pose, height_mm)
     by_number = dict(zip(left.tolist(), found, strict=True))
@@ -172,19 +175,18 @@ def _steps(curves: _Curves, offset: np.ndarray, weight: np.ndarray, window: floa
     np.maximum.at(size, whose, np.maximum.reduceat(np.abs(curves.moves), begin, axis=0))
     rows = curves.moves / size[curves.owner]
     i, j = np.triu_indices(MOST_NUMBERS)
-    products = np.column_stack([rows[:, i] * rows[:, j], rows * offset[:, None]])
+    by_number = np.ascontiguousarray(rows.T)
+    products = np.concatenate([by_number[i] * by_number[j], by_number * offset])
     scale = max(_SCALE_MM, _OF_WINDOW * window)
     step: np.ndarray = np.zeros((count, MOST_NUMBERS))
     for _ in range(_WEIGHED):
         off = offset - np.einsum("ij,ij->i", rows, step[curves.owner])
-        of_rings = np.add.reduceat(products * (weight / (1 + (off / scale) ** 2))[:, None], begin, axis=0)
-        sums = np.zeros((count, products.shape[1]))
-        np.add.at(sums, whose, of_rings)
+        of_rings = np.add.reduceat(products * (weight / (1 + (off / scale) ** 2)), begin, axis=1)
+        sums = np.array([np.bincount(whose, weights=one, minlength=count) for one in of_rings])
         squares = np.zeros((count, MOST_NUMBERS, MOST_NUMBERS))
-        squares[:, i, j] = squares[:, j, i] = sums[:, : len(i)]
-        right = sums[:, len(i) :]
+        squares[:, i, j] = squares[:, j, i] = sums[: len(i)].T
         # a little held back: what no edge tells stays as it was
-        step = np.linalg.solve(squares + _HELD * np.eye(MOST_NUMBERS), right[..., None])[..., 0]
+        step = np.linalg.solve(squares + _HELD * np.eye(MOST_NUMBERS), sums[len(i) :].T[..., None])[..., 0]
     return np.asarray(step / size)
 
 
