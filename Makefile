@@ -6,6 +6,8 @@ PORT ?= 8000
 export PORT
 export TIDEFLAT_VAR ?= $(CURDIR)/var
 export TIDEFLAT_PROOF_PARTS ?= $(CURDIR)/requirements/proof.txt
+# As the command itself sets it (cli.py): small matrices, whose threads would wait busily for each other.
+export OPENBLAS_NUM_THREADS ?= 1
 
 .PHONY: demo photographs measured proof-parts light drawn settled demo-reset test fuzz bench arrangements drifts bench-load memory weigh schema record findings judgement mutants check styles shots lock check-python check-chromium lint
 
@@ -52,7 +54,7 @@ check: $(VENV)/dev.stamp lint
 	$(BIN)/python -m pytest tests/core tests/architecture -n auto --dist worksteal -p no:logging
 
 test: $(VENV)/dev.stamp check-chromium lint
-	OPENBLAS_NUM_THREADS=1 $(BIN)/python -m pytest -n $$(( $$(nproc) + 1 )) --dist worksteal  # one more than processors: a third of the time is waiting for servers and pages
+	$(BIN)/python -m pytest -n $$(( $$(nproc) + 1 )) --dist worksteal  # one more than processors: a third of the time is waiting for servers and pages
 
 # Long: 5,000 posts for each of three seeds. SEEDS="1 2 3" and POSTS=5000 may be given.
 SEEDS ?= 1 2 3

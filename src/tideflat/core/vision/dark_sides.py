@@ -14,7 +14,7 @@ from ..tolerances import LEAST_LIGHT, ROUNDING
 from .along_ring import counter_clockwise, places_along
 from .edge_support import EdgePicture, asked
 from .rectified import Flat
-from .smooth_light import linear
+from .smooth_light import lightness
 
 #: The edge is asked every so many mm; a side that is seen narrower than this, mm, alters nothing.
 _EVERY_MM, _LEAST_MM = 1.0, 0.7
@@ -58,7 +58,7 @@ def ring_of(outline: shapely.Polygon) -> tuple[np.ndarray, np.ndarray]:
 
 def _is_dark(seen: shapely.Polygon, places: np.ndarray, to_foot: np.ndarray, flat: Flat, left: np.ndarray, coarse: Flat) -> np.ndarray:
     """(n,) whether it is much darker than the thing, and than the ground would be there, from the edge to where the foot would be."""
-    light = linear(flat.rgb).mean(axis=2)
+    light = lightness(flat.rgb)
     own = float(np.median(light[flat.inside(seen)])) if flat.inside(seen).any() else LEAST_LIGHT
     dark = np.ones(len(places), bool)
     for share in (0.4, 0.75):

@@ -160,7 +160,8 @@ def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> 
             continue
         is_near = np.ones(part.shape, bool)
         for calm in seen.calm:
-            is_near &= np.abs(calm[where] - np.median(calm[where][part])) <= _ONE_STUFF
+            colour = float(np.median(calm[where][part]))
+            is_near &= cv2.inRange(calm[where], colour - _ONE_STUFF, colour + _ONE_STUFF) > 0
         alike = seen.zones["paper"][where] & (told.over[where] < _NO_PAPER) & is_near
         _, labels = cv2.connectedComponents(alike.astype(np.uint8))
         touching = np.unique(labels[alike & (cv2.dilate(part.astype(np.uint8), reach) > 0)])

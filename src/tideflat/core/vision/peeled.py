@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import LEAST_LIGHT, ROUNDING
 from .rectified import Flat
-from .smooth_light import linear
+from .smooth_light import lightness
 
 #: A strip has less than this share of the face's light, and is no wider, mm, than so many heights and a little.
 _DARK, SHADOW_HEIGHTS, SHADOW_LITTLE_MM = 0.5, 4.0, 3.0
@@ -28,7 +28,7 @@ _PIXELS_MM = 0.12
 def face_of(outline: shapely.Polygon, flat: Flat, height_mm: float) -> shapely.Polygon | None:
     """The lit face within an outline, mm; None where nothing dark hangs on one side of it."""
     inside = flat.inside(outline).astype(np.uint8)
-    light = np.log(np.maximum(cv2.GaussianBlur(linear(flat.rgb), (0, 0), max(0.6, 0.4 * flat.per_mm)).mean(axis=2), LEAST_LIGHT))
+    light = np.log(np.maximum(cv2.GaussianBlur(lightness(flat.rgb), (0, 0), max(0.6, 0.4 * flat.per_mm)), LEAST_LIGHT))
     core = cv2.erode(inside, np.ones((3, 3), np.uint8)).astype(bool)
     if core.sum() < 60:
         return None

@@ -24,6 +24,11 @@ def linear(rgb: np.ndarray) -> np.ndarray:
     return np.asarray(cv2.LUT(rgb, table.astype(np.float32)))
 
 
+def lightness(rgb: np.ndarray) -> np.ndarray:
+    """(h, w) float32: linear light of sRGB uint8, the mean of the channels."""
+    return np.asarray(cv2.transform(linear(rgb), np.full((1, 3), 1 / 3, np.float32)))
+
+
 def paper_light(flat: Flat) -> np.ndarray:
     """(h, w, 3): linear light that paper has over a flattened picture of the sheet."""
     log = log_light(flat)

@@ -141,8 +141,8 @@ def _rectangles_along(flat: Flat, every: np.ndarray, region: shapely.Polygon, tu
     sum_across = np.concatenate([np.zeros((1, across.shape[1]), np.float32), np.cumsum(across, axis=0)])
     sum_down = np.concatenate([np.zeros((down.shape[0], 1), np.float32), np.cumsum(down, axis=1)], axis=1)
     least = _SHORTEST * per_mm
-    px = np.array([(a, b) for a in xs for b in xs if b - a >= least]).reshape(-1, 2)
-    py = np.array([(a, b) for a in ys for b in ys if b - a >= least]).reshape(-1, 2)
+    px, py = (np.column_stack([at[k] for k in np.triu_indices(len(at), 1)]) for at in (xs, ys))
+    px, py = (pairs[pairs[:, 1] - pairs[:, 0] >= least] for pairs in (px, py))
     if not len(px) or not len(py):
         return []
     i = np.repeat(np.arange(len(px)), len(py))
@@ -198,36 +198,44 @@ def faces(flat: Flat) -> list[shapely.Polygon]:
     rings: list[tuple[np.ndarray, float]] = []
     for low, high in _CANNY:
         edges = np.zeros(lab.shape[:2], np.uint8)
-        for channel in range(3):
-            edges |= cv2.Canny(np.ascontiguousarray(lab[..., channel]), low, high)
+        for channel in cv2.split(lab):
+            edges |= cv2.Canny(channel, low, high)
         for grown in (3, 5):
             closed = 1 - cv2.dilate(edges, np.ones((grown, grown), np.uint8)) // 255
             outlines, _ = cv2.findContours(closed, cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
-            for outline in outlines:
-                if len(outline) >= 4 and cv2.contourArea(outline) >= _LEAST_FACE_MM2 * scale**2:
-                    ring = outline[:, 0].astype(float) + 0.5
-                    rings.append((np.column_stack([flat.left + ring[:, 0] / scale, flat.far - ring[:, 1] / scale]), 0.5 * grown / scale))
+            large = (outline for outline in outlines if len(outline) >= 4 and cv2.contourArea(outline) >= _LEAST_FACE_MM2 * scale**2)
+            rings += [(outline, 0.5 * grown) for outline in large]
     if not rings:
         return []
-    every = np.array([np.concatenate([mm.min(axis=0) - wide, mm.max(axis=0) + wide]) for mm, wide in rings])
+    grown_by = np.array([[wide] for _, wide in rings])
+    first, wide_high = np.hsplit(np.array([cv2.boundingRect(outline) for outline, _ in rings]), 2)
+    ends = np.column_stack([first - grown_by, first + wide_high - 1 + grown_by])
+    every = np.concatenate([_mm_of(ends[:, [0, 3]], flat, scale), _mm_of(ends[:, [2, 1]], flat, scale)], axis=1)
     found: list[shapely.Polygon] = []
     boxes = np.empty((0, 4))
     for n in np.flatnonzero(~_of_pattern(every)):
         if (np.abs(boxes - every[n]).max(axis=1) <= _SAME_BOX_MM).any():
             continue
-        mm, wide = rings[n]
-        face = shapely.Polygon(mm).buffer(0).buffer(wide)
+        outline, wide = rings[n]
+        face = shapely.Polygon(_mm_of(outline[:, 0], flat, scale)).buffer(0).buffer(wide / scale)
         if face.geom_type == "Polygon":
             found.append(shapely.Polygon(face.exterior))
             boxes = np.vstack([boxes, every[n]])
     return found
 
 
+def _mm_of(pixels: np.ndarray, flat: Flat, per_mm: float) -> np.ndarray:
+    """Table mm (n, 2) of pixels (n, 2), by their numbers, of the same at another scale."""
+    return np.column_stack([flat.left + (pixels[:, 0] + 0.5) / per_mm, flat.far - (pixels[:, 1] + 0.5) / per_mm])
+
+
 def _of_pattern(boxes: np.ndarray) -> np.ndarray:
     """(n,) of boxes (n, 4): whether there are so many as large, in other places, that they are the table's, checks or tiles."""
     size = np.log(np.maximum(boxes[:, 2:] - boxes[:, :2], 1.0))
     middle = (boxes[:, :2] + boxes[:, 2:]) / 2
-    like = (np.abs(size[:, None] - size[None]) < _AS_LARGE).all(axis=2)
-    elsewhere = np.abs(middle[:, None] - middle[None]).max(axis=2) > _SAME_BOX_MM
+    like = near = np.ones((len(boxes), len(boxes)), bool)
+    for k in (0, 1):
+        like = like & (np.abs(size[:, None, k] - size[None, :, k]) < _AS_LARGE)
+        near = near & (np.abs(middle[:, None, k] - middle[None, :, k]) <= _SAME_BOX_MM)
     # each is found with several thresholds
-    return np.asarray((like & elsewhere).sum(axis=1) > _MOST_ALIKE * 2 * len(_CANNY))
+    return np.asarray((like & ~near).sum(axis=1) > _MOST_ALIKE * 2 * len(_CANNY))

@@ -35,6 +35,8 @@ _UNLIKE, _FLAT, _AS_HIGH = 1.35, 0.05, 0.35
 #: A rectangle of which less is told from the ground is one of the table's; or a thing that something is printed on, if so much is told, and
 #: of all else this share is within so much, log, of one colour.
 _TOLD, _PRINTED, _PLAIN, _ONE_COLOUR = 0.4, 0.12, 0.72, 0.12
+#: Places all over a rectangle, in its sides.
+_ALL_OVER = np.array(list(product(np.linspace(-0.45, 0.45, 10), repeat=2)))
 #: Of a region that may hold a ball the shorter side is so near (log) to what a ball of that height shows; it is looked for so far about,
 #: mm.
 _BALL_LIKE, _BALL_ABOUT_MM = 0.4, 8.0
@@ -121,8 +123,7 @@ def _but_a_band(box: SolidSeen, picture: EdgePicture) -> Iterator[np.ndarray]:
 def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
     """Whether much of a rectangle is not the ground, as its checks and tiles are; or some, and all else is of one colour."""
     c, s = np.cos(values[4]), np.sin(values[4])
-    grid = np.array([(u, v) for u in np.linspace(-0.45, 0.45, 10) for v in np.linspace(-0.45, 0.45, 10)]) * values[2:4]
-    at = np.rint(flat.pixels(values[:2] + grid @ np.array([[c, s], [-s, c]])) - 0.5).astype(int)
+    at = np.rint(flat.pixels(values[:2] + _ALL_OVER * values[2:4] @ np.array([[c, s], [-s, c]])) - 0.5).astype(int)
     inside = (at >= 0).all(axis=1) & (at < [mask.shape[1], mask.shape[0]]).all(axis=1)
     if not inside.any():
         return False

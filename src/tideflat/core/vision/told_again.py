@@ -16,7 +16,7 @@ from .pulled_in import own_share, pulled_in
 from .rectified import Flat
 from .sharpened import finely, sharpened, without_spikes
 from .sheet import FoundSheet
-from .smooth_light import linear
+from .smooth_light import lightness
 
 #: What comes so near to the border of its picture, mm, may go on past it: it is looked at again in one that goes further by so much, mm, so
 #: many times.
@@ -86,6 +86,6 @@ def _reaches_border(outline: shapely.Polygon, flat: Flat) -> bool:
 
 
 def _is_darker(region: BaseGeometry, thing: shapely.Polygon, fine: Flat) -> bool:
-    light = linear(fine.rgb).mean(axis=2)
+    light = lightness(fine.rgb)
     there, own = light[fine.inside(region)], light[fine.inside(thing)]
     return min(len(there), len(own)) > 0 and float(np.median(there)) < _DARKER * float(np.median(own))
