@@ -4,17 +4,21 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import cv2
 import numpy as np
 import pytest
 import shapely
 
-from tests.core.test_things_seen import BOX, EYE, PAPER, TABLE, disc, found_from, seen, thrown
+from tests.core.test_things_seen import BOX, EYE, PAPER, TABLE, disc, drawn, found_from, seen, thrown
 from tests.core.test_two_pictures import told
 from tideflat.core.errors import FieldError
 from tideflat.core.vision import things_seen as things_seen_module
+from tideflat.core.vision.clear_solids import _about, _round_of, clear_solid
 from tideflat.core.vision.edge_doubts import CLEAR
+from tideflat.core.vision.edge_support import edge_picture
+from tideflat.core.vision.rectified import flatten
 from tideflat.core.vision.solid_curves import seen_of
-from tideflat.core.vision.solid_edges import SolidSeen
+from tideflat.core.vision.solid_edges import SolidSeen, rated_clear
 from tideflat.core.vision.things_seen import ThingSeen, _or_clear
 from tideflat.core.vision.two_pictures import _combined
 
@@ -43,6 +47,36 @@ def test_a_glass_is_found_by_its_circles_and_is_not_sure(rim, foot, at, faint):
     assert thing.doubts == (CLEAR,) and thing.solid.kind == ("disc" if rim == foot else "taper")
     assert thing.solid.values[:3] == pytest.approx([*at, rim], abs=1.6)
     assert rim == foot or thing.solid.values[3] == pytest.approx(foot, abs=1.6)
+
+
+@pytest.mark.parametrize("height", [0.0, 90.0])
+@pytest.mark.parametrize("at", [(-55, 33), (70, -110), (-190, 20)])
+def test_of_all_circles_the_one_that_is_drawn_is_all_edge(at, height):
+    """Of every middle and size, on the plane and where a rim is seen; the edges are read at the middles' own places."""
+    wide, rows, columns = 28.0 * 1.08**11, 7, 9
+    circle = thrown(disc(*at, wide), height).exterior
+    flat = flatten(drawn(), found_from().pose.plane_to_pixel, BOX, 1.0)
+    ring = np.rint(flat.pixels(np.array(shapely.segmentize(circle, 0.5).coords)) - 0.5).astype(np.int32)
+    edges = np.zeros((8, *flat.known.shape), np.uint8)
+    for way in edges:
+        cv2.polylines(way, [ring], True, 255, 3)
+    k = EYE[2] / (EYE[2] - height)
+    middles = np.stack(np.meshgrid(at[0] + 4.0 * np.arange(-3, columns - 3), at[1] + 4.0 * np.arange(2, 2 - rows, -1)), axis=-1)
+    there = _about(edges, flat, *middles[0, 0], middles.reshape(-1, 2), k, (float(EYE[0]), float(EYE[1])))
+    seen_so = {size: _round_of(there, rows, columns, size) for size in (wide / 1.08, wide, wide * 1.08)}
+    assert seen_so[wide].shape == (rows, columns) and seen_so[wide][2, 3] == 1.0
+    assert sorted(seen_so[wide].ravel())[-2] < 0.7 and max(seen_so[size][2, 3] for size in seen_so if size != wide) < 0.7
+
+
+def test_a_straight_glass_is_as_plain_as_the_taper_that_it_was_found_as():
+    """Of foot and rim as one wide, less is seen where the one is a millimetre wider: what was seen of the taper counts."""
+    found, picture = found_from(), drawn(*glass(0, -40, 72.6, 71.4, 90))
+    edges = edge_picture(flatten(picture, found.pose.plane_to_pixel, BOX, 2.0))
+    one = clear_solid(picture, found, BOX, edges, 90)
+    (alone,) = rated_clear(edges, [("disc", one.values)], found.pose, 90)
+    (taper,) = rated_clear(edges, [("taper", np.array([0, -40, 72.6, 71.4]))], found.pose, 90)
+    assert one.kind == "disc" and one.values == pytest.approx([0, -40, 72], abs=1.0)
+    assert alone.seen < one.seen - 0.02 and one.seen == pytest.approx(taper.seen, abs=0.06)
 
 
 @pytest.mark.parametrize("at", [(-190, 20), (185, -60)])

@@ -4,6 +4,8 @@ rim, each whole and each faint. Looked for all over the sheet, where nothing els
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 
@@ -42,13 +44,16 @@ def clear_solid(
     seen = [s for s in fitted if s is not None and min(s.top_seen, s.outer_seen) >= _LEAST_SEEN and s.seen >= _LEAST_BOTH]
     best = max(seen, key=lambda s: s.seen, default=None)
     if best is not None and best.kind == "taper" and abs(best.values[2] - best.values[3]) < _STRAIGHT_MM:
-        alike = [s for s in seen if s.kind == "disc" and np.abs(s.values[:2] - best.values[:2]).max() < _STRAIGHT_MM]
-        best = max(alike, key=lambda s: s.seen, default=best)
+        straight = Start("disc", np.array([*best.values[:2], best.values[2:4].mean()]), "circles")
+        alike = [s for s in fitted + fits_to_edges(picture, [straight], found.pose, height_mm) if s is not None and s.kind == "disc"]
+        alike = [s for s in alike if np.abs(s.values[:2] - best.values[:2]).max() < _STRAIGHT_MM]
+        # it is as plain as the taper that it is: of both it is one thing's edges that are seen
+        best = replace(max(alike, key=lambda s: s.seen), seen=best.seen) if alike else best
     return best
 
 
 def _edges(flat: Flat, sheet_mm: tuple[float, float]) -> np.ndarray:
-    """(ways, h, w): how plain an edge lies across each of the ways, 0 to 1."""
+    """(ways, h, w) uint8: how plain an edge lies across each of the ways, 255 for plain."""
     levels = cv2.GaussianBlur(flat.rgb, (0, 0), _BLUR_PX).astype(np.float32)
     slopes = np.stack([cv2.Sobel(levels, cv2.CV_32F, 1, 0), -cv2.Sobel(levels, cv2.CV_32F, 0, 1)])
     strongest = np.abs(slopes).sum(axis=0).argmax(axis=2)[None, ..., None]
@@ -62,23 +67,27 @@ def _edges(flat: Flat, sheet_mm: tuple[float, float]) -> np.ndarray:
     plain[np.abs(past) < _OF_SHEET_MM] = 0
     across, up = (s * plain / np.maximum(size, ROUNDING) for s in (across, up))
     turns = np.arange(_WAYS) * np.pi / _WAYS
-    return np.stack([cv2.dilate(np.abs(across * np.cos(t) + up * np.sin(t)), np.ones((3, 3), np.uint8)) for t in turns])
+    ways = (cv2.convertScaleAbs(across * np.cos(t) + up * np.sin(t), alpha=255) for t in turns)
+    return np.stack([cv2.dilate(way, np.ones((3, 3), np.uint8)) for way in ways])
 
 
 def _plainest(edges: np.ndarray, flat: Flat, found: FoundSheet, height_mm: float) -> list[np.ndarray]:
     """(x, y, rim, foot), mm, of which both circles are plainest, apart from each other."""
-    xs, ys = (np.arange(-side / 2 - _BESIDE_MM, side / 2 + _BESIDE_MM + _STEP_MM / 2, _STEP_MM) for side in found.size_mm)
+    half = np.array(found.size_mm) / 2 + _BESIDE_MM
+    xs, ys = np.arange(-half[0], half[0] + _STEP_MM / 2, _STEP_MM), np.arange(half[1], -half[1] - _STEP_MM / 2, -_STEP_MM)
     middles = np.stack(np.meshgrid(xs, ys), axis=-1).reshape(-1, 2)
     count = int(np.log(_SIZES_MM[1] / _SIZES_MM[0]) / np.log(_LARGER)) + 1
     sizes = _SIZES_MM[0] * _LARGER ** np.arange(count)
-    k, eye = found.pose.enlargement_at(height_mm), np.array(found.pose.eye[:2])
-    feet = [_round_of(edges, flat, middles, size) for size in sizes]
-    rims = [_round_of(edges, flat, eye + k * (middles - eye), k * size) for size in sizes]
+    eye = (float(found.pose.eye[0]), float(found.pose.eye[1]))
+    on_foot, on_rim = (
+        [_round_of(there, len(ys), len(xs), size).ravel() for size in sizes]
+        for there in (_about(edges, flat, xs[0], ys[0], middles, k, eye) for k in (1.0, found.pose.enlargement_at(height_mm)))
+    )
     found_so: list[tuple[float, np.ndarray]] = []
-    for foot, on_foot in zip(sizes, feet, strict=True):
-        for rim, on_rim in zip(sizes, rims, strict=True):
+    for foot, of_foot in zip(sizes, on_foot, strict=True):
+        for rim, of_rim in zip(sizes, on_rim, strict=True):
             if _TAPERS[0] * foot <= rim <= _TAPERS[1] * foot:
-                both = on_foot + on_rim
+                both = of_foot + of_rim
                 for n in np.argpartition(-both, 3)[:3]:
                     found_so.append((float(both[n]), np.array([*middles[n], rim, foot])))
     kept: list[np.ndarray] = []
@@ -90,14 +99,30 @@ def _plainest(edges: np.ndarray, flat: Flat, found: FoundSheet, height_mm: float
     return kept
 
 
-def _round_of(edges: np.ndarray, flat: Flat, middles: np.ndarray, size: float) -> np.ndarray:
-    """(n,): how much of a circle of that size about each of the middles is edge."""
-    total = np.zeros(len(middles), np.float32)
-    _, h, w = edges.shape
-    at = flat.pixels(middles)
+def _about(
+    edges: np.ndarray, flat: Flat, left: float, far: float, middles: np.ndarray, k: float, eye: tuple[float, float]
+) -> np.ndarray:
+    """The edges seen about the middles on the level plane that is seen ``k`` times as large about the foot of the lens, a pixel a mm, the
+    first middle, ``left`` and ``far``, in the middle of a pixel as far from the border as a circle reaches. (step, step, ways, h, w):
+    places that are a step of the middles apart lie beside each other."""
+    room = int(_SIZES_MM[1] / 2) + 2
+    step = int(_STEP_MM)
+    w, h = (np.ceil(np.ptp(middles, axis=0)).astype(int) + 2 * room + step) // step * step
+    # from a pixel, by its number, to mm, to what is seen k times as large, to a pixel of the picture
+    to_mm = np.array([[1, 0, left - room], [0, -1, far + room], [0, 0, 1.0]])
+    seen = np.array([[k, 0, eye[0] * (1 - k)], [0, k, eye[1] * (1 - k)], [0, 0, 1]])
+    to_pixel = np.array([[flat.per_mm, 0, -flat.left * flat.per_mm - 0.5], [0, -flat.per_mm, flat.far * flat.per_mm - 0.5], [0, 0, 1]])
+    back = (to_pixel @ seen @ to_mm)[:2]
+    flags = cv2.INTER_NEAREST | cv2.WARP_INVERSE_MAP
+    every = np.stack([cv2.warpAffine(way, back, (int(w), int(h)), flags=flags) for way in edges])
+    return np.ascontiguousarray(every.reshape(len(edges), h // step, step, w // step, step).transpose(2, 4, 0, 1, 3))
+
+
+def _round_of(edges: np.ndarray, rows: int, columns: int, size: float) -> np.ndarray:
+    """(rows, columns): how much of a circle of that size, mm, about each of the middles is edge. edges: of ``_about``."""
+    total = np.zeros((rows, columns), np.uint16)
+    room, step = int(_SIZES_MM[1] / 2) + 2, int(_STEP_MM)
     for turn in np.arange(_PLACES) * 2 * np.pi / _PLACES:
-        x = (at[:, 0] + np.cos(turn) * size / 2 * flat.per_mm).astype(int)
-        y = (at[:, 1] - np.sin(turn) * size / 2 * flat.per_mm).astype(int)
-        inside = (x >= 0) & (y >= 0) & (x < w) & (y < h)
-        total[inside] += edges[round(turn / np.pi * _WAYS) % _WAYS].ravel()[y[inside] * w + x[inside]]
-    return total / _PLACES
+        x, y = divmod(room + round(np.cos(turn) * size / 2), step), divmod(room - round(np.sin(turn) * size / 2), step)
+        total += edges[y[1], x[1], round(turn / np.pi * _WAYS) % _WAYS, y[0] : y[0] + rows, x[0] : x[0] + columns]
+    return total.astype(np.float32) / (255 * _PLACES)
