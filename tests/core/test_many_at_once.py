@@ -66,7 +66,7 @@ def test_a_places_neighbours_are_of_its_own_ring_however_short_that_is():
 @pytest.mark.parametrize("region", [disc(20, 30, 60), disc(-320, 250, 90), disc(900, 0, 50), disc(20, 30, 60).difference(disc(25, 30, 20)),
                                     shapely.union_all([disc(0, 0, 30), disc(90, 20, 40)]), shapely.Polygon()])  # fmt: skip
 def test_a_region_is_asked_in_a_window_as_it_is_in_the_whole(region):
-    flat = flatten(drawn(), found_from().pose.plane_to_pixel, BOX, 2.0)
+    flat = flatten(drawn(), found_from().pose.plane_to_pixel, BOX, 0.4)
     where, part = flat.within(region)
     whole = np.zeros(flat.known.shape, bool)
     whole[where] = part
