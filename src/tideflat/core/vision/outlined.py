@@ -38,8 +38,9 @@ _WELL_WITHIN_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, (0.85, 1.1), 0.1, 0.0
 _SMOOTH_MM = 1.0
 #: An outline of pixels goes so far to both sides of what it goes round, pixels.
 _STAIRS_PX = 0.75
-#: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor.
-_TEETH_MM, RAGGED = 2.5, 1.04
+#: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor; or one of them is larger than this, mm2 (a
+#: right corner has 1.3).
+_TEETH_MM, RAGGED, _TOOTH_MM2 = 2.5, 1.04, 2.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,8 +84,8 @@ def free_outline(
         return told
     # steps as high as a coarse pixel are not smoothed away in a finer picture: without them, if that is the same thing
     smooth = _outlined(part, ground, flat, rgb, found, height_mm, stairs_px=_STAIRS_PX)
-    is_smooth = raggedness(smooth.foot) <= RAGGED and _apart(smooth.foot, told.foot) <= _APART_MM
-    return smooth if is_smooth else told
+    is_smooth = raggedness(smooth.foot) <= RAGGED and max(map(_largest_tooth, (smooth.foot, smooth.outline))) <= _TOOTH_MM2
+    return smooth if is_smooth and _apart(smooth.foot, told.foot) <= _APART_MM else told
 
 
 def _outlined(
@@ -193,6 +194,12 @@ def raggedness(outline: BaseGeometry) -> float:
     """How much longer an outline is than the same with teeth and notches under twice _TEETH_MM smoothed away."""
     smooth = outline.buffer(_TEETH_MM).buffer(-2 * _TEETH_MM).buffer(_TEETH_MM)
     return float(outline.length / smooth.length) if not smooth.is_empty else 1.0
+
+
+def _largest_tooth(outline: BaseGeometry) -> float:
+    """mm2 of the largest piece of it that is narrower than twice _TEETH_MM, as a corner is, or what was taken in of a shadow."""
+    rest = outline.difference(outline.buffer(-_TEETH_MM).buffer(_TEETH_MM))
+    return max((float(piece.area) for piece in getattr(rest, "geoms", [rest])), default=0.0)
 
 
 def _outline_of(
