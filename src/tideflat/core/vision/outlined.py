@@ -38,8 +38,8 @@ _WELL_WITHIN_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, (0.85, 1.1), 0.1, 0.0
 _SMOOTH_MM = 1.0
 #: An outline of pixels goes so far to both sides of what it goes round, pixels.
 _STAIRS_PX = 0.75
-#: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor; or one of them is larger than this, mm2 (a
-#: right corner has 1.3).
+#: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor; or where one is larger than this, mm2
+#: (a right corner has 1.3).
 _TEETH_MM, RAGGED, _TOOTH_MM2 = 2.5, 1.04, 2.0
 
 
