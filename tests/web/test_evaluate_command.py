@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 
@@ -44,3 +45,12 @@ def test_a_process_of_its_own_prints_the_public_keys_and_needs_no_django(tmp_pat
     assert set(setup["crops"]["feed"]) >= {"box", "pixels", "share_of_frame", "enlargement"}
     assert setup["findings"] and all(set(f) >= KEYS for f in setup["findings"])
     assert result.stderr == ""
+
+
+@pytest.mark.parametrize(("own", "told"), [(None, "1"), ("3", "3")])
+def test_matrices_have_one_thread_unless_told_otherwise(own, told):
+    """Asked for before NumPy is loaded: later it is not heard."""
+    ask = "import os, sys, tideflat.cli as c; early = 'numpy' not in sys.modules; c.main(['--help']); print(early, os.environ['OPENBLAS_NUM_THREADS'])"
+    env = {k: v for k, v in os.environ.items() if k != "OPENBLAS_NUM_THREADS"} | ({} if own is None else {"OPENBLAS_NUM_THREADS": own})
+    run = subprocess.run([sys.executable, "-c", ask], capture_output=True, text=True, env=env, check=True)
+    assert run.stdout.splitlines()[-1] == f"True {told}"

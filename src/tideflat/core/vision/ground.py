@@ -11,7 +11,7 @@ from ..tolerances import LEAST_LIGHT
 from .rectified import Flat
 from .reflections import but_reflections, cleaned, each_part, rim_of, sharp_parts
 from .shadow_line import NEUTRAL, ShadowLine, shadow_lines_of
-from .smooth_light import SAMPLES, fitted, grid_of, log_light, smooth_over
+from .smooth_light import SAMPLES, fitted, grid_of, log_light, mean_of, smooth_over
 
 #: A blurred edge lies where its colour is half-way: so near, mm, is the most that it is a part of, and this share of it.
 _BLURRED_MM, _HALF = 3.0, 0.45
@@ -91,7 +91,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     past = np.maximum((np.abs(x) - sheet_mm[0] / 2)[None], (np.abs(y) - sheet_mm[1] / 2)[:, None])  # mm outside the sheet
     known, well_in, well_out = flat.known, past < -rim, past > rim
     log = log_light(flat)
-    light = _mean(log)
+    light = mean_of(log)
     step = cv2.magnitude(cv2.Sobel(light, cv2.CV_32F, 1, 0), cv2.Sobel(light, cv2.CV_32F, 0, 1)) * (flat.per_mm / 8)
     zones = {"paper": well_in & known, "table": well_out & known}
     seen = _Seen(flat, log, _calm(log, flat.per_mm), step, cv2.blur(step, (3, 3)) < _SOFT_STEP, zones)
@@ -189,13 +189,8 @@ def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: flo
 
 def _calm(log: np.ndarray, per_mm: float) -> list[np.ndarray]:
     """Its channels, with their colour, which JPEG keeps coarsely, smoothed over a millimetre or two; their lightness as it is."""
-    mean, wide = _mean(log), max(1.0, _COLOUR_MM * per_mm)
+    mean, wide = mean_of(log), max(1.0, _COLOUR_MM * per_mm)
     return [cv2.add(cv2.GaussianBlur(cv2.subtract(channel, mean), (0, 0), wide), mean) for channel in cv2.split(log)]
-
-
-def _mean(log: np.ndarray) -> np.ndarray:
-    """(h, w): of the three channels."""
-    return np.asarray(cv2.transform(log, np.full((1, 3), 1 / 3, np.float32)))
 
 
 def _table_colours(logs: list[np.ndarray], places: np.ndarray, shape: tuple[int, ...]) -> np.ndarray:

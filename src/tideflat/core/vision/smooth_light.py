@@ -26,7 +26,12 @@ def linear(rgb: np.ndarray) -> np.ndarray:
 
 def lightness(rgb: np.ndarray) -> np.ndarray:
     """(h, w) float32: linear light of sRGB uint8, the mean of the channels."""
-    return np.asarray(cv2.transform(linear(rgb), np.full((1, 3), 1 / 3, np.float32)))
+    return mean_of(linear(rgb))
+
+
+def mean_of(picture: np.ndarray) -> np.ndarray:
+    """(h, w): of the three channels of float32."""
+    return np.asarray(cv2.transform(picture, np.full((1, 3), 1 / 3, np.float32)))
 
 
 def paper_light(flat: Flat) -> np.ndarray:
