@@ -20,12 +20,16 @@ def document(row: Any) -> dict[str, Any]:
 
 
 def spot(page: Page, selector: str) -> tuple[float, float]:
-    """Middle of what is drawn, its line left out: when near, a browser's own box has room for the line's corners."""
-    return tuple(  # type: ignore[return-value]
-        page.locator(selector).evaluate(
-            "n => { const b = n.getBBox(), m = n.getScreenCTM(); return [(b.x + b.width / 2) * m.a + m.e, (b.y + b.height / 2) * m.d + m.f]; }"
+    """Middle of what is drawn, its line left out: when near, a browser's own box has room for the line's corners. What is drawn anew while
+    it is asked is asked again: what was taken off the page is nowhere, and a press there would miss."""
+    for _ in range(20):
+        found = page.locator(selector).evaluate(
+            """n => { if (!n.isConnected) return null; const b = n.getBBox(), m = n.getScreenCTM();
+                return [(b.x + b.width / 2) * m.a + m.e, (b.y + b.height / 2) * m.d + m.f]; }"""
         )
-    )
+        if found:
+            return tuple(found)
+    raise AssertionError(f"{selector} was drawn anew whenever it was asked where it is")
 
 
 def followed(page: Page, times: int = 1) -> None:
@@ -485,9 +489,9 @@ def test_a_row_is_seen_before_it_is_laid_and_its_end_is_dragged(window, scenes):
     ghosts = page.locator("#table-over .over-row.ghost")
     expect(ghosts).to_have_count(3)
     expect(page.locator("#frame-over .over-row.ghost")).to_have_count(3)
-    form.locator("[name=through]").select_option("table")
-    page.wait_for_timeout(400)
-    quiet(page)
+    with page.expect_response(lambda answer: "/follow/repeat/" in answer.url and "through=table" in answer.url):
+        form.locator("[name=through]").select_option("table")
+    page.wait_for_timeout(200)  # the answer is read and drawn
     cream, scale = placed(row, "cream"), mm_per_pixel(page)
     assert len(document(row)["placements"]) == 17  # nothing is laid
     start = spot(page, "#table-over [data-grip=row]")
@@ -495,7 +499,7 @@ def test_a_row_is_seen_before_it_is_laid_and_its_end_is_dragged(window, scenes):
     drag(page, start, (-40, 30))
     page.wait_for_timeout(300)
     page.mouse.up()
-    page.wait_for_timeout(400)
+    drawn(page)
     expect(ghosts).to_have_count(3)
     page.keyboard.press("Enter")
     settle(page, 2)
