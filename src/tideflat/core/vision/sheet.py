@@ -5,6 +5,8 @@ Sizes: ISO 216 (A4 210 x 297 mm); ANSI/ASME Y14.1 (Letter 8.5 x 11 in). All else
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from itertools import chain, product
 
@@ -66,8 +68,7 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     best: tuple[float, np.ndarray] | None = None
     tried: set[tuple[int, ...]] = set()
     # each way takes a while, and finds what those before it do not
-    by_edges = (quadrilaterals_of_lines(light), _PLAINLY), (quadrilaterals_of_regions(light), 0.0)
-    for found, enough in chain(quadrilaterals_of_masks(small, light), by_edges):
+    for found, enough in chain(quadrilaterals_of_masks(small, light), _by_edges(light)):
         for corners in map(clockwise, found):
             place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
             if place in tried:
@@ -96,6 +97,16 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     if pose.skew > MOST_SKEW:
         return None
     return FoundSheet(corners, size, pose, _edge_share(corners * scale - 0.5, light), straight)
+
+
+def _by_edges(light: np.ndarray) -> Iterator[tuple[Iterable[np.ndarray], float]]:
+    """Quadrilaterals of lines, then of regions, and how plainly edged one must be for the rest not to be asked. Both are begun at once, for
+    most of both is OpenCV's; what is not asked for is dropped."""
+    beside = ThreadPoolExecutor(max_workers=1)
+    regions = beside.submit(lambda: list(quadrilaterals_of_regions(light)))
+    beside.shutdown(wait=False)
+    yield quadrilaterals_of_lines(light), _PLAINLY
+    yield regions.result(), 0.0
 
 
 def sheet_from_corners(rgb: np.ndarray, kind: str, corners: np.ndarray, focal_35mm: float | None = None) -> FoundSheet:

@@ -111,18 +111,19 @@ def _lines(light: np.ndarray) -> list[SheetLine]:
     turned = ~_are_brighter_left(light, (begin + end) / 2, ways)
     begin[turned], end[turned], ways[turned] = end[turned], begin[turned], -ways[turned]
     lines: list[SheetLine] = []
-    firsts: list[int] = []  # of which segment each line began
+    firsts = np.empty(len(ways), dtype=int)  # of which segment each line began
+    out = np.column_stack([-ways[:, 1], ways[:, 0]])
+    level = (begin * out).sum(axis=1)
     for n in range(len(ways)):
-        own = np.array(firsts, dtype=int)
-        out = np.column_stack([-ways[own, 1], ways[own, 0]])
-        off = np.maximum(np.abs(((begin[n] - begin[own]) * out).sum(axis=1)), np.abs(((end[n] - begin[own]) * out).sum(axis=1)))
-        like = np.flatnonzero((ways[own] @ ways[n] > _ONE_WAY) & (off < _NEAR_PX))
+        own = firsts[: len(lines)]
+        ends = out[own] @ np.array([begin[n], end[n]]).T - level[own, None]
+        like = np.flatnonzero((ways[own] @ ways[n] > _ONE_WAY) & (np.abs(ends).max(axis=1) < _NEAR_PX))
         if len(like):
             line = lines[like[0]]
             line.spans.append((float((begin[n] - line.start) @ line.way), float((end[n] - line.start) @ line.way)))
         else:
+            firsts[len(lines)] = n
             lines.append(SheetLine(begin[n], ways[n], [(0.0, float(lengths[n]))]))
-            firsts.append(n)
     evenness = _evenness(light, lines)
     best = sorted(range(len(lines)), key=lambda n: -lines[n].support * evenness[n])
     return [lines[n] for n in best[:_MOST_LINES]]

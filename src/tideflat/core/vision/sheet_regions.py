@@ -69,12 +69,12 @@ def _largest(labels: np.ndarray) -> list[tuple[int, int]]:
 
 def _lines(touched: np.ndarray, region: np.ndarray, known: list[SheetLine]) -> list[SheetLine]:
     """The lines that run along a region, it to their bright side, those that touch the most of it first; none that is known."""
-    within = np.argwhere(region[::_SPARSE, ::_SPARSE])[:, ::-1].astype(float) * _SPARSE
+    within = _SPARSE * _places(np.ascontiguousarray(region[::_SPARSE, ::_SPARSE]))
     least = max(12, int(_LEAST_TOUCHED * np.sqrt(float(region.sum()))))
     found = cv2.HoughLines(touched, 1, np.radians(_TURN_DEG), least)
     if found is None:
         return []
-    places = np.argwhere(touched)[:, ::-1].astype(float)
+    places = _places(touched)
     lines: list[SheetLine] = []
     looked: list[tuple[float, float]] = []
     for rho, theta in found[:_MOST_LOOKED, 0].tolist():
@@ -89,24 +89,31 @@ def _lines(touched: np.ndarray, region: np.ndarray, known: list[SheetLine]) -> l
     return lines
 
 
+def _places(mask: np.ndarray) -> np.ndarray:
+    """(2, n): x and y of the pixels of a mask."""
+    found = cv2.findNonZero(mask)
+    return np.zeros((2, 0)) if found is None else found.reshape(-1, 2).T.astype(float, order="C")
+
+
 def _line(places: np.ndarray, within: np.ndarray, normal: np.ndarray, rho: float) -> SheetLine | None:
     """The line near that one through what is touched; None where the region lies to both sides of it."""
     for _ in range(2):
-        on = places[np.abs(places @ normal - rho) < _ON_PX]
-        if len(on) < 2:
+        on = np.abs(normal @ places - rho) < _ON_PX
+        x, y = places[0, on], places[1, on]
+        if len(x) < 2:
             return None
-        middle = on.mean(axis=0)
-        (xx, xy), (_, yy) = (on - middle).T @ (on - middle)
-        turn = 0.5 * np.arctan2(2 * xy, xx - yy)  # of the way that they lie along
+        middle = np.array([x.mean(), y.mean()])
+        x, y = x - middle[0], y - middle[1]
+        turn = 0.5 * np.arctan2(2 * (x @ y), x @ x - y @ y)  # of the way that they lie along
         normal = np.array([-np.sin(turn), np.cos(turn)])
         rho = float(middle @ normal)
-    aside = within @ normal - rho
+    aside = normal @ within - rho
     if aside.mean() < 0:
         normal, rho, aside = -normal, -rho, -aside
     if (aside < -_BEYOND_PX).mean() > _BEYOND:
         return None
     way = np.array([-normal[1], normal[0]])  # what is bright lies to its left (y runs down)
-    along = np.sort(places[np.abs(places @ normal - rho) < _ON_PX] @ way)
+    along = np.sort(way @ places[:, np.abs(normal @ places - rho) < _ON_PX])
     if len(along) < 2:
         return None
     ends = np.flatnonzero(np.diff(along) > _GAP_PX)

@@ -165,14 +165,13 @@ def _rectangles_along(flat: Flat, every: np.ndarray, region: shapely.Polygon, tu
 
 def _plain_steps(levels: np.ndarray, reach: int, axis: int) -> np.ndarray:
     """(h, w): 0 to 1, how plain the step along ``axis`` is; the steepest of a few pixels stands for its neighbours."""
-    ahead, behind = np.roll(levels, -reach, axis=axis), np.roll(levels, reach, axis=axis)
-    step = np.sqrt(cv2.transform((ahead - behind) ** 2, np.full((1, 3), 1 / 3, np.float32)))
-    smooth = cv2.blur(step, (1, 7) if axis == 1 else (7, 1))
-    edge = [slice(None)] * 2
-    for end in (slice(0, reach), slice(-reach, None)):
-        edge[axis] = end
-        smooth[tuple(edge)] = 0
-    return np.clip(smooth / _PLAIN, 0.0, 1.0).astype(np.float32)
+    within, ahead, behind = ([slice(None)] * 2 for _ in range(3))
+    within[axis], ahead[axis], behind[axis] = slice(reach, -reach), slice(2 * reach, None), slice(-2 * reach)
+    rise = levels[tuple(ahead)] - levels[tuple(behind)]
+    step = np.sqrt(cv2.transform(np.square(rise, out=rise), np.full((1, 3), 1 / 3, np.float32)))
+    plain = np.zeros(levels.shape[:2], np.float32)
+    plain[tuple(within)] = np.minimum(cv2.blur(step, (1, 7) if axis == 1 else (7, 1)) / _PLAIN, 1.0)
+    return plain
 
 
 def _lines(profile: np.ndarray, per_mm: float) -> np.ndarray:
