@@ -4,6 +4,7 @@
     python -m tools.measuring_pictures 3 17           # these anew
     python -m tools.measuring_pictures five           # the example with five things that ships with the program
     python -m tools.measuring_pictures varied FOLDER 300 340    # forty more, of things of other sizes and colours
+    python -m tools.measuring_pictures others FOLDER 612 648    # of things of other shapes (tools.other_things), their sizes varied too
     python -m tools.measuring_pictures seconds FOLDER 42 223    # of these a second photograph, from another place
 
 Sixty, drawn by chance from lists (table, light, tilt, place, thing, phone) with a fixed seed, so that no two faults come together by
@@ -35,6 +36,8 @@ from tideflat.core.render.denoising import denoised
 from tideflat.core.render.proof import guides_of, passes
 from tideflat.core.render.staging import stage_of
 
+from .other_things import OTHERS, Made
+
 FOLDER = Path(__file__).parents[1] / "tests/data/photographs"
 EXAMPLE = Path(__file__).parents[1] / "src/tideflat/web/stores/examples/five.jpg"
 COUNT, SEED, SIZE, SAMPLES = 60, 15, (1200, 900), 16
@@ -47,17 +50,6 @@ _FOCAL, _FOCAL_35 = 6.9, 24
 #: Where the sheet's middle lies on the table, mm.
 _MIDDLE = (1200.0, 900.0)
 SHEETS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
-
-
-@dataclass(frozen=True)
-class Made:
-    """A thing: its shape as documents write it, finish, colours, and a picture over its top in place of plain colours."""
-
-    name: str
-    shape: dict[str, Any]
-    colours: tuple[str, ...]
-    finish: str = "matte"
-    worn: str = ""
 
 
 def _leaf(length: float, width: float) -> list[list[float]]:
@@ -372,12 +364,13 @@ def varied(number: int) -> tuple[Made, ...]:
     return tuple(mine if k == number % len(THINGS) else thing for k, thing in enumerate(THINGS))
 
 
-def write_varied(folder: Path, numbers: range) -> None:
-    """Pictures of these numbers, and their truth beside them as for the sixty."""
+def write_varied(folder: Path, numbers: range, things: tuple[Made, ...]) -> None:
+    """Pictures of these numbers, of those things in other sizes and colours, and their truth beside them as for the sixty."""
     global THINGS  # what is drawn is looked up by its number, as for the sixty
     usual, every = THINGS, []
     folder.mkdir(parents=True, exist_ok=True)
     for number in numbers:
+        THINGS = things
         THINGS = varied(number)
         shot = taken(number)
         every.append(truth(shot) | {"aside": False})
@@ -407,10 +400,11 @@ def main() -> None:
         folder, *numbers = sys.argv[sys.argv.index("seconds") + 1 :]
         write_seconds(Path(folder), [int(a) for a in numbers])
         return
-    if "varied" in sys.argv:
-        folder, first, end = sys.argv[sys.argv.index("varied") + 1 :][:3]
-        write_varied(Path(folder), range(int(first), int(end)))
-        return
+    for which, things in (("varied", THINGS), ("others", OTHERS)):
+        if which in sys.argv:
+            folder, first, end = sys.argv[sys.argv.index(which) + 1 :][:3]
+            write_varied(Path(folder), range(int(first), int(end)), things)
+            return
     FOLDER.mkdir(parents=True, exist_ok=True)
     asked = [int(a) for a in sys.argv[1:] if a.isdigit()]
     if "five" in sys.argv:

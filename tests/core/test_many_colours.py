@@ -40,5 +40,5 @@ def test_what_a_table_mirrors_is_darker_in_no_colour(least: float, is_kept: bool
     mask = np.zeros((60, 80), bool)
     mask[20:40, 20:60] = True
     light, step = np.where(mask, 1.6, 1.0).astype(np.float32), np.zeros(mask.shape, np.float32)
-    kept = but_reflections(mask, np.ones_like(mask), light, np.where(mask, least, 1.0).astype(np.float32), step, 2.0)
+    kept = but_reflections(mask, np.ones_like(mask), light, np.where(mask, least, 1.0).astype(np.float32), step, [step] * 3, 2.0)
     assert bool(kept.any()) == is_kept

@@ -105,7 +105,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (int(2 * (2.6 * rim) * flat.per_mm) | 1,) * 2)
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     mask = _with_greys(sure | (strip & bridged), told, step, strip, flat.per_mm)
-    mask = but_reflections(mask & known, known & (well_in | well_out), over, told.least, step, flat.per_mm)
+    mask = but_reflections(mask & known, known & (well_in | well_out), over, told.least, step, seen.calm, flat.per_mm)
     return Ground(mask, _but_tinted(mask, told.strange, over, flat.per_mm), over, told.strange)
 
 

@@ -16,6 +16,7 @@ from ..errors import FieldError
 from ..formats.photograph import Photograph
 from .cut_out import PaperLight, cut_out, paper_over
 from .outlined import LEAST_MM2, RAGGED, raggedness, smallest_rectangle, thrown_down
+from .pose import TELLING_TILT_DEG
 from .rectified import at_height, reach_mm
 from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
 from .solid_edges import SolidSeen
@@ -32,6 +33,9 @@ _MOST_THINGS = 12
 _TELLING_TILT_DEG = 6.0
 #: A top that is seen so much larger than its foot is told within 2 % only where the focal length is known: a guess may be half of it.
 _GUESSED = 1.042
+#: Taken from nearly straight above the distance is known as well as the focal length that the camera noted, in whole millimetres: to this
+#: share. A top that is seen so much larger than its foot is not told within 2 % by that.
+_DISTANCE_SHARE, _NEARLY_TOUCHING = 0.02, 1.6
 #: Corners that fit the sheet worse than this are another sheet's, or a curled one's.
 ILL_SKEW = 0.03
 #: Corners that fit the sheet so well, and edges so straight, pixels, are the sheet's although the table is nearly as light.
@@ -190,7 +194,7 @@ def _measured(
         why.append(
             "its height is not known, and the picture was tilted: write its height, 0 for what lies flat, or take it from straight above"
         )
-    error = None if why else _error_mm(found, seen.foot, seen.solid)
+    error = None if why else _error_mm(found, seen.foot, seen.solid, height)
     # a ball is as wide as it is half-way up: at its top there is nothing but what lies behind it
     rim = height / 2 if seen.solid is not None and seen.solid.kind == "ball" else height
     found_so = _described(rgb, found, paper, seen.foot, rim, sheet, tuple(why))
@@ -198,14 +202,20 @@ def _measured(
     return replace(found_so, shape=seen.solid, error_mm=error, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
 
 
-def _error_mm(found: FoundSheet, footprint: BaseGeometry, shape: SolidSeen | None) -> float:
+def _error_mm(found: FoundSheet, footprint: BaseGeometry, shape: SolidSeen | None, height_mm: float) -> float:
     """Nine in ten sides are off by less, of the photographs that measuring is held to: a plain solid shares its error out over its outline,
-    any other has that of its ends, and a little of its size."""
+    any other has that of its ends, and a little of its size. What the distance is off by tells the more the nearer its top comes."""
     pixel = found.mm_per_pixel
-    if shape is not None:
-        return 0.3 + 0.6 * pixel + shape.off_mm
     x0, y0, x1, y1 = footprint.bounds
-    return 0.6 + 1.2 * pixel + 0.005 * max(x1 - x0, y1 - y0)
+    nearer = _DISTANCE_SHARE * (found.pose.enlargement_at(height_mm) - 1) * max(x1 - x0, y1 - y0) if _is_by_the_note(found) else 0.0
+    if shape is not None:
+        return 0.3 + 0.6 * pixel + shape.off_mm + nearer
+    return 0.6 + 1.2 * pixel + 0.005 * max(x1 - x0, y1 - y0) + nearer
+
+
+def _is_by_the_note(found: FoundSheet) -> bool:
+    """Whether the distance rests on what the camera noted alone."""
+    return found.pose.focal_from == "camera" and found.pose.tilt_deg < TELLING_TILT_DEG
 
 
 def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
@@ -235,6 +245,8 @@ def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> 
         why.append(
             "the camera's distance is a guess: the picture does not say its focal length; tilt the camera some ten degrees and try again"
         )
+    if height_mm > 0 and _is_by_the_note(found) and found.pose.enlargement_at(height_mm) > _NEARLY_TOUCHING:
+        why.append("it reaches so near to the camera that its distance is not known well enough; go further away, or tilt the camera some ten degrees")
     return why
 
 

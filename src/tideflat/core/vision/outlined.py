@@ -15,6 +15,7 @@ from .edge_doubts import GOES_ON, HARDLY_DIFFERS, SHADOW_TAKEN, EdgeSeen, Shade,
 from .edge_support import edge_picture
 from .ground import Ground
 from .peeled import face_of, hangs_on
+from .pointed import pointed, pointed_as
 from .pulled_in import follows_sheet
 from .rectified import Flat
 from .sharpened import finely, finest_per_mm, largest_of, sharpened, without_spikes, without_teeth
@@ -38,9 +39,12 @@ _WELL_WITHIN_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, (0.85, 1.1), 0.1, 0.0
 _SMOOTH_MM = 1.0
 #: An outline of pixels goes so far to both sides of what it goes round, pixels.
 _STAIRS_PX = 0.75
-#: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor; or where one is larger than this, mm2
-#: (a right corner has 1.3).
+#: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor; or where one is larger than this, mm2.
 _TEETH_MM, RAGGED, _TOOTH_MM2 = 2.5, 1.04, 2.0
+#: What is upright is shown by its footprint at heights so far apart, mm, so many at the most, each so much wider, mm; of what is seen no
+#: more than this share lies outside of that.
+_LEVEL_MM, _MOST_LEVELS, _SHOWN_MM, _UNEXPLAINED = 4.0, 20, 1.2, 0.03
+_NOT_UPRIGHT = "what is seen is not what goes straight up so high; check its height, or put the outline of its top by hand"
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,7 +84,7 @@ def free_outline(
     not told whether what hangs on it is a shadow, and that alters its size, that is a doubt. is_final: what is in doubt is told again,
     which takes most of the time. at_first: the same when it was not final."""
     told = _outlined(part, ground, flat, rgb, found, height_mm, is_final=is_final, at_first=at_first)
-    if not is_final or raggedness(told.foot) <= RAGGED:
+    if not is_final or raggedness(told.foot) <= RAGGED or _is_no_things(told.outline, found):
         return told
     # steps as high as a coarse pixel are not smoothed away in a finer picture: without them, if that is the same thing
     smooth = _outlined(part, ground, flat, rgb, found, height_mm, stairs_px=_STAIRS_PX)
@@ -99,28 +103,31 @@ def _outlined(
     whole, edge, fine, shade, is_open = begun.outline, begun.edge, begun.fine, begun.shade, begun.is_open
     is_lost = begun.is_lost
     doubts = _doubts_of_place(whole, found)
-    if is_final and begun.is_in_doubt:
+    if is_final and begun.is_in_doubt and not _is_no_things(whole, found):
         whole, edge, is_open, fine = told_again(whole, edge, fine, shade, rgb, found, height_mm, is_open=is_open)
         is_lost &= part.difference(whole.buffer(_COVERED_MM)).area > _UNCOVERED * part.area
     picture = edge_picture(fine)
     if is_lost or runs_past_an_end(whole, picture):
         doubts.append(GOES_ON)
     face = face_of(whole, fine, height_mm)
-    foot = stood_down(whole, found, height_mm)
+    foot, whole_seen = stood_down(whole, found, height_mm), whole
     if face is None and height_mm > 0:
         eye, k = np.array(found.pose.eye[:2], dtype=float), found.pose.enlargement_at(height_mm)
         sides = with_dark_sides(whole, picture, ground.left, flat, eye, k)
         foot = stood_down(largest_of(sides), found, height_mm)
         if sides is not whole:
-            foot = largest_of(foot.buffer(_SMOOTH_MM).buffer(-2 * _SMOOTH_MM).buffer(_SMOOTH_MM))
+            foot = _smoothed(foot, _SMOOTH_MM)
     if face is not None:
-        face = sharpened(face, fine)
+        face = pointed(sharpened(face, fine), fine)
         peeled = largest_of(whole.intersection(thrown_down(face, found, height_mm)))
-        peeled = largest_of(peeled.buffer(_SMOOTH_MM).buffer(-2 * _SMOOTH_MM).buffer(_SMOOTH_MM))
+        peeled = _smoothed(peeled, _SMOOTH_MM)
         if _apart(peeled, foot) > _PEELED_MM:
             foot, edge, is_open = peeled, edge_seen(face, fine, shade), False
+            whole_seen = largest_of(face)
     if is_open:
         doubts.append(SHADOW_TAKEN)
+    if _unexplained(whole_seen, foot, found, height_mm) > _UNEXPLAINED:
+        doubts.append(_NOT_UPRIGHT)
     if _ground_within(whole, ground, flat) > _GROUND_WITHIN and HARDLY_DIFFERS not in edge.doubts:
         doubts.append(HARDLY_DIFFERS)
     if follows_sheet(edge, found.size_mm):
@@ -149,6 +156,11 @@ def _but_stairs(part: shapely.Polygon, stairs_mm: float) -> shapely.Polygon:
     return shapely.simplify(part, stairs_mm) if stairs_mm > 0 else part
 
 
+def _smoothed(outline: shapely.Polygon, by_mm: float) -> shapely.Polygon:
+    """Without teeth and notches under twice so much; corners stay as pointed as they are."""
+    return pointed_as(largest_of(outline.buffer(by_mm).buffer(-2 * by_mm).buffer(by_mm)), outline, by_mm)
+
+
 def thrown_down(top: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseGeometry:
     """What is seen at a height, on the sheet's plane: at the foot of it."""
     k = found.pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
@@ -168,6 +180,16 @@ def stood_down(seen: BaseGeometry, found: FoundSheet, height_mm: float) -> shape
     return largest_of(hull.intersection(thrown_down(hull, found, height_mm)))
 
 
+def _unexplained(seen: shapely.Polygon, foot: BaseGeometry, found: FoundSheet, height_mm: float) -> float:
+    """Share of what is seen that no upright thing with that footprint, so high, would show."""
+    if height_mm <= 0 or foot.is_empty or seen.is_empty:
+        return 0.0
+    eye, k = (float(found.pose.eye[0]), float(found.pose.eye[1])), found.pose.enlargement_at(height_mm)
+    levels = np.linspace(1.0, k, 2 + min(_MOST_LEVELS, int(height_mm / _LEVEL_MM)))
+    shown = shapely.union_all([scale(foot, by, by, origin=eye) for by in levels]).buffer(_SHOWN_MM)
+    return float(seen.difference(shown).buffer(-_SHOWN_MM / 2).buffer(_SHOWN_MM / 2).area / seen.area)
+
+
 def _apart(first: shapely.Polygon, second: shapely.Polygon) -> float:
     """By how much the sides of the smallest rectangles round two outlines differ at the most, mm."""
     if first.is_empty or second.is_empty:
@@ -183,6 +205,11 @@ def _ground_within(outline: shapely.Polygon, ground: Ground, flat: Flat) -> floa
     return float((inner & is_lit).sum() / max(inner.sum(), 1))
 
 
+def _is_no_things(outline: shapely.Polygon, found: FoundSheet) -> bool:
+    """Whether it is as large as the sheet: the table's, or several things' together. It is in doubt, and to tell it again takes long."""
+    return outline.area > found.size_mm[0] * found.size_mm[1]
+
+
 def _doubts_of_place(outline: shapely.Polygon, found: FoundSheet) -> list[str]:
     why = []
     if outline.area > 0.8 * found.size_mm[0] * found.size_mm[1]:
@@ -191,14 +218,16 @@ def _doubts_of_place(outline: shapely.Polygon, found: FoundSheet) -> list[str]:
 
 
 def raggedness(outline: BaseGeometry) -> float:
-    """How much longer an outline is than the same with teeth and notches under twice _TEETH_MM smoothed away."""
-    smooth = outline.buffer(_TEETH_MM).buffer(-2 * _TEETH_MM).buffer(_TEETH_MM)
+    """How much longer an outline is than the same with teeth and notches under twice _TEETH_MM smoothed away, but for its corners."""
+    smooth = _smoothed(largest_of(outline), _TEETH_MM)
     return float(outline.length / smooth.length) if not smooth.is_empty else 1.0
 
 
 def _largest_tooth(outline: BaseGeometry) -> float:
-    """mm2 of the largest piece of it that is narrower than twice _TEETH_MM, as a corner is, or what was taken in of a shadow."""
-    rest = outline.difference(outline.buffer(-_TEETH_MM).buffer(_TEETH_MM))
+    """mm2 of the largest piece of it that is narrower than twice _TEETH_MM and no corner: what was taken in of a shadow."""
+    whole = largest_of(outline)
+    opened = largest_of(whole.buffer(-_TEETH_MM).buffer(_TEETH_MM))
+    rest = whole.difference(pointed_as(opened, whole, _TEETH_MM))
     return max((float(piece.area) for piece in getattr(rest, "geoms", [rest])), default=0.0)
 
 
@@ -209,7 +238,7 @@ def _outline_of(
     if finest_per_mm(first.bounds) > 1.25 * flat.per_mm:
         flat = finely(rgb, found, first.bounds)
     # twice: a smeared edge lies further off than one search reaches
-    outline = without_spikes(sharpened(sharpened(first, flat), flat))
+    outline = pointed(without_spikes(sharpened(sharpened(first, flat), flat)), flat)
     edge = edge_seen(outline, flat, shade)
     plain = without_teeth(outline, edge)
     return (outline, edge, flat) if plain is outline else (plain, edge_seen(plain, flat, shade), flat)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import cv2
 import numpy as np
@@ -59,11 +59,11 @@ def rim_of(part: np.ndarray) -> np.ndarray:
 
 
 def but_reflections(
-    mask: np.ndarray, zone: np.ndarray, over: np.ndarray, least: np.ndarray, step: np.ndarray, per_mm: float
+    mask: np.ndarray, zone: np.ndarray, over: np.ndarray, least: np.ndarray, step: np.ndarray, calm: Sequence[np.ndarray], per_mm: float
 ) -> np.ndarray:
     """Without the parts that are brighter than their ground and fade into it: lamps and windows that a glossy table mirrors. What stands
     out of one sharply is kept, and what is darker in any colour: a mirrored light adds to all of them. over, least: light against the
-    ground's, by the mean, and in the channel that has least."""
+    ground's, by the mean, and in the channel that has least; calm: log light, channel by channel."""
     kept = mask.copy()
     for where, part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm):
         is_brighter = float(np.median(over[where][part])) > _BRIGHTER and float(np.median(least[where][part])) > _IN_EACH
@@ -71,12 +71,16 @@ def but_reflections(
             whole = np.zeros_like(kept)
             whole[where] = part
             kept &= ~whole
-            kept |= _standing_out(whole, step, per_mm)
+            kept |= _standing_out(whole, calm, per_mm)
     return kept
 
 
-def _standing_out(part: np.ndarray, step: np.ndarray, per_mm: float) -> np.ndarray:
-    """Of a reflection, what a sharp edge goes round."""
+def _standing_out(part: np.ndarray, calm: Sequence[np.ndarray], per_mm: float) -> np.ndarray:
+    """Of a reflection, what a sharp edge goes round, in light or in colour: somewhere a thing is as light as the lamp beside it."""
+    step = np.zeros(part.shape, np.float32)
+    for channel in calm:
+        np.maximum(step, cv2.magnitude(cv2.Sobel(channel, cv2.CV_32F, 1, 0), cv2.Sobel(channel, cv2.CV_32F, 0, 1)), out=step)
+    step *= per_mm / 8
     about = cv2.dilate(part.astype(np.uint8), np.ones((int(3 * per_mm) | 1,) * 2, np.uint8)).astype(bool)
     sharp = ((step > _STANDS_OUT) & about).astype(np.uint8)
     size = max(3, int(2 * per_mm) | 1)

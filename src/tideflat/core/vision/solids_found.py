@@ -49,6 +49,8 @@ _BAND_MM, _BAND_PLAIN, _BAND_SEEN, _BANDED, _BANDED_SEEN = (1.2, 8.0), 0.7, 0.75
 _CONTINUED_SEEN = 0.84
 #: The base of a taper against its top, where nothing is known.
 _TAPERS = 0.68
+#: Its narrower end against its wider one, at the least.
+_LEAST_END = 0.2
 
 _Begun = tuple[str, np.ndarray]
 
@@ -144,6 +146,7 @@ def _starts(
         yield from _of_silhouette(region, pose, height_mm, k)
         for one in rectangles(flat, region):
             yield "rectangle", _down(one, pose, k)
+            yield "rectangle", _stood(one, pose, k)
     for face in shapes.faces:
         if face.area <= most_area:
             yield from _of_face(face, pose, height_mm, k)
@@ -158,6 +161,15 @@ def _down(level: np.ndarray, pose: Pose, k: float) -> np.ndarray:
     values[:2] = (level[:2] - eye) / k + eye
     values[2:4] = level[2:4] / k
     return values
+
+
+def _stood(seen: np.ndarray, pose: Pose, k: float) -> np.ndarray:
+    """The numbers of what is seen so with its sides: those that face the lens down to the foot, the others up to the top."""
+    c, s = np.cos(seen[4]), np.sin(seen[4])
+    axes = np.array([[c, s], [-s, c]])
+    eye, middle, half = axes @ np.array(pose.eye[:2], dtype=float), axes @ seen[:2], seen[2:4] / 2
+    low, high = np.maximum(middle - half, eye + (middle - half - eye) / k), np.minimum(middle + half, eye + (middle + half - eye) / k)
+    return np.array([*((low + high) / 2 @ axes), *(high - low), seen[4]])
 
 
 def _box_of(outline: shapely.Polygon) -> np.ndarray:
@@ -214,11 +226,30 @@ def _of_silhouette(region: shapely.Polygon, pose: Pose, height_mm: float, k: flo
         top = _down(_far_end(np.array(hull.exterior.coords)[:-1], pose), pose, k)
         yield "disc", top
         yield "taper", np.array([*top, _TAPERS * top[2]])
+        for taper in _by_both_ends(np.array(hull.exterior.coords)[:-1], pose, k):
+            yield "taper", taper
     silhouette = _box_of(hull)
     if height_mm > 0 and abs(np.log(float(silhouette[2:4].min()) / (height_mm * pose.enlargement_at(height_mm / 2)))) < _BALL_LIKE:
         # a shadow or its own colour on the ground hang on it: it is looked for all about the middle
         for dx, dy in product((0.0, -_BALL_ABOUT_MM, _BALL_ABOUT_MM), repeat=2):
             yield "ball", _ball(silhouette[:2] + [dx, dy], pose, height_mm)
+
+
+def _by_both_ends(hull: np.ndarray, pose: Pose, k: float) -> Iterator[np.ndarray]:
+    """(x, y, top diameter, base diameter) of the tapers whose wider end, as it is seen, is as wide as all of it across the way from the
+    lens, and whose other end reaches as far as all of it: wider at the top, or at the foot."""
+    eye = np.array(pose.eye[:2], dtype=float)
+    way = hull.mean(axis=0) - eye
+    way = way / max(float(np.linalg.norm(way)), ROUNDING)
+    across = np.array([-way[1], way[0]])
+    aside, along = (hull - eye) @ across, (hull - eye) @ way
+    wide, middle = float(np.ptp(aside)), float(aside.max() + aside.min()) / 2
+    at_foot, at_top = float(along.min()) + wide / 2, (float(along.max()) - wide / 2) / k  # how far out the foot's middle would be
+    wide_top = at_top, middle / k, wide / k, 2 * (at_top - float(along.min()))
+    wide_foot = at_foot, middle, 2 * (float(along.max()) / k - at_foot), wide
+    for out, beside, top, base in (wide_top, wide_foot):
+        if min(top, base) > _LEAST_END * max(top, base):
+            yield np.array([*(eye + out * way + beside * across), top, base])
 
 
 def _far_end(hull: np.ndarray, pose: Pose) -> np.ndarray:

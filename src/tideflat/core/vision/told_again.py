@@ -12,6 +12,7 @@ from .edge_doubts import EdgeSeen, Shade, edge_seen
 from .edge_support import edge_picture
 from .graph_cut import cut_again
 from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM, hangs_on
+from .pointed import pointed
 from .pulled_in import own_share, pulled_in
 from .rectified import Flat
 from .sharpened import finely, sharpened, without_spikes
@@ -56,7 +57,7 @@ def told_again(
         told = way(outline, edge)
         if told is None or told is outline:
             continue
-        told = without_spikes(sharpened(sharpened(told, wider), wider))
+        told = pointed(without_spikes(sharpened(sharpened(told, wider), wider)), wider)
         more = told.difference(outline.buffer(0.5)).buffer(-0.3)
         if more.area > HARDLY * outline.area and _is_darker(more, outline, wider) and hangs_on(more, told, height_mm):
             continue  # a hard shadow has an edge too
