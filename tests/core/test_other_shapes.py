@@ -205,3 +205,16 @@ def test_what_the_distance_is_off_by_is_in_the_error_where_only_the_camera_notes
 def test_what_is_larger_than_the_sheet_is_told_once():
     found = found_from()
     assert not _is_no_things(shapely.box(0, 0, 210, 296), found) and _is_no_things(shapely.box(0, 0, 210, 298), found)
+
+
+def test_what_crosses_itself_or_is_ragged_all_round_is_told_without_a_fault():
+    bow = shapely.Polygon([(0, 0), (80, 60), (80, 0), (0, 60)])
+    assert raggedness(bow) > 0 and not pointed_as(disc(40, 30, 50), bow, 2.5).is_empty
+
+
+@pytest.mark.parametrize(("points", "is_asked"), [(24, True), (26, False)])
+def test_of_more_corners_than_twenty_four_none_is_its_own(points, is_asked):
+    t = np.arange(2 * points) * np.pi / points
+    whole = shapely.Polygon(np.column_stack([np.cos(t), np.sin(t)]) * np.where(np.arange(2 * points) % 2, 150, 130)[:, None])
+    cut = rounded(whole, 1.0)
+    assert pointed(cut, flat_of(drawn((whole, OCHRE)))).equals(cut) is not is_asked

@@ -40,6 +40,7 @@ def pointed(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon:
 
 def pointed_as(smooth: shapely.Polygon, rough: shapely.Polygon, rounded_mm: float) -> shapely.Polygon:
     """What was smoothed, rounded by so much, with its corners as far out as they were in the ``rough``."""
+    rough = rough if rough.is_valid else largest_of(rough.buffer(0))
     return _with(smooth, [largest_of(corner.region.intersection(rough)) for corner in _corners(smooth, max(_NEAR_MM, 2 * rounded_mm))])
 
 
@@ -53,7 +54,7 @@ class _Corner:
 
 
 def _with(outline: shapely.Polygon, more: Sequence[shapely.Polygon]) -> shapely.Polygon:
-    if not any(not piece.is_empty for piece in more):
+    if all(piece.is_empty for piece in more):
         return outline
     return shapely.Polygon(largest_of(shapely.union_all([outline, *(piece.buffer(0.05) for piece in more)])).exterior)
 
@@ -98,7 +99,7 @@ def _lines(stretches: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 def _as_far_as_seen(corner: _Corner, outline: BaseGeometry, flat: Flat) -> shapely.Polygon:
     """Of a corner what lies out of the outline, toward its tip as far as it is the thing's."""
     tip, foot = corner.tip, corner.foot
-    outline = shapely.clip_by_rect(outline, *(tip - _CLIPPED_MM), *(tip + _CLIPPED_MM))
+    outline = outline.intersection(shapely.box(*(tip - _CLIPPED_MM), *(tip + _CLIPPED_MM)))
     more = largest_of(corner.region.difference(outline))
     where, asked = flat.within(more)
     about = shapely.Point(tip).buffer(_ABOUT_MM)
