@@ -20,7 +20,7 @@ from .smooth_light import linear
 #: as this, mm.
 _EVERY_MM, _NEAR_MM, _SIDE_MM, _STRAIGHT_MM = 0.5, 3.0, 6.0, 0.3
 #: The turn from one side to the next, degrees; how far out of the outline they meet, mm.
-_TURN, _OUT_MM = (25.0, 155.0), (0.35, 6.0)
+_TURN, _OUT_MM = (40.0, 155.0), (0.35, 6.0)
 #: No further about a corner than this, mm, its outline is asked; one of more corners has none of its own.
 _CLIPPED_MM, _MOST_CORNERS = 14.0, 24
 #: Colours are told by what lies so far inside, and so far outside, of both lines, mm, no further from the corner than this, mm; by so many
