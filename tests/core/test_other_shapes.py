@@ -58,7 +58,7 @@ def test_a_corner_that_is_round_stays_round():
     assert pointed(ball, flat_of(drawn((ball, OCHRE)))).equals(ball)
 
 
-def test_where_thing_and_ground_are_of_one_colour_no_corner_is_made_up():
+def test_where_the_ground_is_seen_no_corner_is_made_up():
     cut = rounded(WEDGE, 2.0)
     assert pointed(cut, flat_of(drawn((cut, OCHRE)))).difference(cut).area < 2.0
 
@@ -202,7 +202,7 @@ def test_what_the_distance_is_off_by_is_in_the_error_where_only_the_camera_notes
     assert _error_mm(level, foot, None, 0) == pytest.approx(_error_mm(found, foot, None, 0))
 
 
-def test_what_is_larger_than_the_sheet_is_told_once():
+def test_what_is_larger_than_the_sheet_is_no_things():
     found = found_from()
     assert not _is_no_things(shapely.box(0, 0, 210, 296), found) and _is_no_things(shapely.box(0, 0, 210, 298), found)
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from ..tolerances import LEAST_LIGHT
 from .rectified import Flat
-from .reflections import but_reflections, cleaned, each_part, rim_of, sharp_parts
+from .reflections import but_reflections, cleaned, each_part, rim_of, sharp_parts, steepness
 from .shadow_line import NEUTRAL, ShadowLine, shadow_lines_of
 from .smooth_light import SAMPLES, fitted, grid_of, log_light, mean_of, smooth_over
 
@@ -91,8 +91,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     past = np.maximum((np.abs(x) - sheet_mm[0] / 2)[None], (np.abs(y) - sheet_mm[1] / 2)[:, None])  # mm outside the sheet
     known, well_in, well_out = flat.known, past < -rim, past > rim
     log = log_light(flat)
-    light = mean_of(log)
-    step = cv2.magnitude(cv2.Sobel(light, cv2.CV_32F, 1, 0), cv2.Sobel(light, cv2.CV_32F, 0, 1)) * (flat.per_mm / 8)
+    step = steepness(mean_of(log), flat.per_mm)
     zones = {"paper": well_in & known, "table": well_out & known}
     seen = _Seen(flat, log, _calm(log, flat.per_mm), step, cv2.blur(step, (3, 3)) < _SOFT_STEP, zones)
     told = _told(seen, np.zeros((h, w), bool))

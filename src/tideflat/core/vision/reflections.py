@@ -18,6 +18,11 @@ _BRIGHTER, _IN_EACH = 1.05, 0.7
 _STANDS_OUT, _LEAST_PIECE_MM2 = 0.12, 120.0
 
 
+def steepness(log: np.ndarray, per_mm: float) -> np.ndarray:
+    """(h, w): how fast a channel of log light changes, log a mm."""
+    return np.asarray(cv2.magnitude(cv2.Sobel(log, cv2.CV_32F, 1, 0), cv2.Sobel(log, cv2.CV_32F, 0, 1)) * (per_mm / 8))
+
+
 def _is_sharp(step: np.ndarray, over: np.ndarray, per_mm: float) -> bool:
     """Whether half of a border makes its step in light within a few pixels. step: along it, log a millimetre; over: light inside against
     the ground's."""
@@ -79,8 +84,7 @@ def _standing_out(part: np.ndarray, calm: Sequence[np.ndarray], per_mm: float) -
     """Of a reflection, what a sharp edge goes round, in light or in colour: somewhere a thing is as light as the lamp beside it."""
     step = np.zeros(part.shape, np.float32)
     for channel in calm:
-        np.maximum(step, cv2.magnitude(cv2.Sobel(channel, cv2.CV_32F, 1, 0), cv2.Sobel(channel, cv2.CV_32F, 0, 1)), out=step)
-    step *= per_mm / 8
+        np.maximum(step, steepness(channel, per_mm), out=step)
     about = cv2.dilate(part.astype(np.uint8), np.ones((int(3 * per_mm) | 1,) * 2, np.uint8)).astype(bool)
     sharp = ((step > _STANDS_OUT) & about).astype(np.uint8)
     size = max(3, int(2 * per_mm) | 1)
