@@ -90,8 +90,8 @@ def test_many_are_as_each_is_alone():
     values = np.array([SOLIDS["rectangle"], (-80.0, 10, 30, 140, 1.1), (0.0, 0, 12, 12, 0.0)])
     pose = pose_at(EYES[0])
     many = standing("rectangle", values, pose, 70.0, every=3)
-    assert straight_places(many, 3).shape == (3,)
+    assert straight_places(many).shape == (3,)
     for n, v in enumerate(values):
         one, own = standing("rectangle", v[None], pose, 70.0, every=3), many.solid == n
         assert many.counts[n] == len(one.base) and many.top[own] == pytest.approx(one.top)
-        assert many.depth()[own] == pytest.approx(one.depth()) and straight_places(many, 3)[n] == straight_places(one, 3)[0]
+        assert many.depth()[own] == pytest.approx(one.depth()) and straight_places(many)[n] == straight_places(one)[0]

@@ -14,6 +14,8 @@ from .smooth_light import PAPER_LIGHT, light_at, linear, paper_light, smooth_lig
 
 #: No finer than this (pixels a mm), and about so many pixels along its longer side.
 _FINEST_PER_MM, _LONG_PX = 4.0, 420
+#: Of its pixels every so manieth, both ways, is asked for its light.
+_LIGHT_EVERY_PX = 4
 #: The table is looked at so far beside the sheet, mm, in so many pixels a mm, without so much about the sheet; fewer places than this tell
 #: nothing; its light is no further from the sheet's than this, log.
 _BESIDE_MM, _COARSE_PER_MM, _RIM_MM, _LEAST_PLACES, _MOST = 330.0, 0.5, 4.0, 2000, 0.7
@@ -32,8 +34,8 @@ def paper_over(rgb: np.ndarray, found: FoundSheet) -> PaperLight:
     h, w = light.shape[:2]
     box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, _BESIDE_MM)
     table = flatten(rgb, found.pose.plane_to_pixel, box, _COARSE_PER_MM)
-    grid = np.stack(np.meshgrid(np.arange(table.known.shape[1]) + 0.5, np.arange(table.known.shape[0]) + 0.5), axis=-1).reshape(-1, 2)
-    beside = (np.abs(table.mm(grid)) > half + _RIM_MM).any(axis=1).reshape(table.known.shape) & table.known
+    x, y = (table.mm(np.column_stack([np.arange(max(table.known.shape)) + 0.5] * 2))[:n, k] for k, n in enumerate(table.known.shape[::-1]))
+    beside = ((np.abs(x) > half[0] + _RIM_MM)[None] | (np.abs(y) > half[1] + _RIM_MM)[:, None]) & table.known
     own = smooth_light(table, beside) if beside.sum() > _LEAST_PLACES else np.zeros((6, 3), np.float32)
 
     def at(mm: np.ndarray) -> np.ndarray:
@@ -58,9 +60,12 @@ def cut_out(
     turn = np.array([[np.cos(t), -np.sin(t), centre[0]], [np.sin(t), np.cos(t), centre[1]], [0, 0, 1]])
     flat = flatten(rgb, at_height(found.pose, height_mm) @ turn, (float(low[0]), float(low[1]), float(high[0]), float(high[1])), per_mm)
     h, w = flat.rgb.shape[:2]
-    grid = np.stack(np.meshgrid(np.arange(w) + 0.5, np.arange(h) + 0.5), axis=-1).reshape(-1, 2)
-    table = flat.mm(grid) @ turn[:2, :2].T + turn[:2, 2]
-    light = linear(flat.rgb) / paper(table).reshape(h, w, 3) * PAPER_LIGHT
+    # light changes slowly: it is asked at fewer places than there are pixels
+    coarse = max(1, h // _LIGHT_EVERY_PX), max(1, w // _LIGHT_EVERY_PX)
+    x, y = ((np.arange(n) + 0.5) * (of / n) for n, of in zip(coarse[::-1], (w, h), strict=True))
+    grid = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
+    white = paper(flat.mm(grid) @ turn[:2, :2].T + turn[:2, 2]).reshape(*coarse, 3)
+    light = linear(flat.rgb) / cv2.resize(white, (w, h), interpolation=cv2.INTER_LINEAR) * PAPER_LIGHT
     encoded = encoded_array(light)
     even = np.clip(np.rint(encoded * 255), 0, 255).astype(np.uint8)
     alpha = np.zeros((h * 4, w * 4), np.uint8)

@@ -26,6 +26,8 @@ _CLIPPED_MM, _MOST_CORNERS = 14.0, 24
 #: Colours are told by what lies so far inside, and so far outside, of both lines, mm, no further from the corner than this, mm; by so many
 #: places of either, of which those at so many nearest count; fewer tell nothing.
 _WITHIN_MM, _BESIDE_MM, _ABOUT_MM, _PLACES, _NEAREST, _FEWEST = 0.8, (0.8, 3.0), 9.0, 150, 5, 12
+#: Where colours are asked an outline need be no nearer than this, mm.
+_SIMPLY_MM = 0.1
 #: It goes on as far as in every stretch so long, mm, so much is the thing's.
 _STRETCH_MM, _MOSTLY = 0.5, 0.5
 
@@ -66,9 +68,10 @@ def _corners(outline: shapely.Polygon, near_mm: float) -> Iterator[_Corner]:
     if count < 4 * (near + side):
         return
     places = places_along(counter_clockwise(outline), np.linspace(0, 1, count, endpoint=False))
-    here = np.arange(count)[:, None]
-    before, before_way, before_off = _lines(places[(here - near - side + np.arange(side)) % count])
-    after, after_way, after_off = _lines(places[(here + near + 1 + np.arange(side)) % count])
+    here = np.arange(count)
+    every = _lines(places[(here[:, None] + np.arange(side)) % count])
+    before, before_way, before_off = (of_each[(here - near - side) % count] for of_each in every)
+    after, after_way, after_off = (of_each[(here + near + 1) % count] for of_each in every)
     cross = before_way[:, 0] * after_way[:, 1] - before_way[:, 1] * after_way[:, 0]
     turn = np.degrees(np.arctan2(cross, (before_way * after_way).sum(axis=1)))
     apart = after - before
@@ -77,8 +80,9 @@ def _corners(outline: shapely.Polygon, near_mm: float) -> Iterator[_Corner]:
     out = np.linalg.norm(tips - places, axis=1)
     is_corner = (np.maximum(before_off, after_off) < _STRAIGHT_MM) & (turn > _TURN[0]) & (turn < _TURN[1])
     # the corner's own place is that which lies nearest to where its sides meet
-    about = np.stack([np.roll(np.where(is_corner, out, np.inf), k) for k in range(-near - side, near + side + 1)])
-    for n in np.flatnonzero(is_corner & (out <= about.min(axis=0)) & (out > _OUT_MM[0]) & (out < _OUT_MM[1])):
+    far = np.pad(np.where(is_corner, out, np.inf), near + side, mode="wrap")
+    nearest = np.lib.stride_tricks.sliding_window_view(far, 2 * (near + side) + 1).min(axis=1)
+    for n in np.flatnonzero(is_corner & (out <= nearest) & (out > _OUT_MM[0]) & (out < _OUT_MM[1])):
         ends = places[(n - near) % count], places[(n + near) % count]
         lines = (before[n], before_way[n], ends[0]), (after[n], after_way[n], ends[1])
         first, last = (middle + way * float((end - middle) @ way) for middle, way, end in lines)
@@ -102,12 +106,12 @@ def _as_far_as_seen(corner: _Corner, outline: BaseGeometry, flat: Flat) -> shape
     outline = outline.intersection(shapely.box(*(tip - _CLIPPED_MM), *(tip + _CLIPPED_MM)))
     more = largest_of(corner.region.difference(outline))
     where, asked = flat.within(more)
-    about = shapely.Point(tip).buffer(_ABOUT_MM)
-    held = outline.union(corner.region.buffer(0.05))
+    about, smooth = shapely.Point(tip).buffer(_ABOUT_MM), shapely.simplify(outline, _SIMPLY_MM)
+    held = smooth.union(corner.region.buffer(0.05))
     colours = [
         _colours(flat, region)
         for region in (
-            outline.buffer(-_WITHIN_MM).intersection(about),
+            smooth.buffer(-_WITHIN_MM).intersection(about),
             held.buffer(_BESIDE_MM[1]).difference(held.buffer(_BESIDE_MM[0])).intersection(about),
         )
     ]

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 
-from .edge_support import Asked, EdgePicture, asked
+from .edge_support import EdgePicture, asked_of_each
 from .solid_edges import SolidSeen
 
 #: Past a corner an edge is looked for from and to so far, mm, at so many places; so much of it, and it runs on.
@@ -28,17 +28,14 @@ _SAME_SIDE_MM = 1.2
 
 def runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
     """Whether two sides of a rectangle go on past the corners at the same end."""
-    for n in range(4):
-        runs = [float(_plain(_past(one, n, sign, np.linspace(*_PAST_MM, _PLACES), picture)).mean()) for sign in (1, -1)]
-        if min(runs) > _PAST_SEEN:
-            return True
-    return False
+    runs = [float(plain.mean()) for plain in _plain_past(one, range(4), np.linspace(*_PAST_MM, _PLACES), picture)]
+    return any(min(both) > _PAST_SEEN for both in zip(runs[::2], runs[1::2], strict=True))
 
 
 def continued(one: SolidSeen, picture: EdgePicture, height_mm: float) -> Iterator[np.ndarray]:
     """Numbers of the rectangles that end where its sides do, at each end where both go on past the corner."""
-    for n in range(4):
-        reached = [_followed(_plain(_past(one, n, sign, _AHEAD_MM, picture))) for sign in (1, -1)]
+    every = [_followed(plain) for plain in _plain_past(one, range(4), _AHEAD_MM, picture)]
+    for n, reached in enumerate(zip(every[::2], every[1::2], strict=True)):
         if min(reached) <= _GAP_MM:
             continue
         for far in sorted({r for r in reached if r >= max(_LARGER_MM, _HEIGHTS * height_mm)}):  # one side may have gaps
@@ -54,7 +51,7 @@ def goes_on_to(one: SolidSeen, larger: SolidSeen, picture: EdgePicture) -> bool:
     n = int(np.argmax(more))
     if larger.kind != "rectangle" or more[n] < _LARGER_MM / 2 or sorted(np.abs(more))[2] >= _SAME_SIDE_MM:
         return False
-    reached = [_followed(_plain(_past(one, n, sign, _AHEAD_MM, picture))) for sign in (1, -1)]
+    reached = [_followed(plain) for plain in _plain_past(one, [n], _AHEAD_MM, picture)]
     return any(_ENDS_MM[0] <= far - more[n] <= _ENDS_MM[1] for far in reached) and _is_even_within(larger, n, picture)
 
 
@@ -80,17 +77,17 @@ def _way(one: SolidSeen, n: int) -> np.ndarray:
     return np.array([np.cos(turn), np.sin(turn)])
 
 
-def _past(one: SolidSeen, n: int, sign: int, ahead: np.ndarray, picture: EdgePicture) -> Asked:
-    """What is seen along a side, so far ``ahead`` past its corner, mm. n: at which end; sign: of which of the two sides there."""
+def _plain_past(one: SolidSeen, ends: Iterable[int], ahead: np.ndarray, picture: EdgePicture) -> list[np.ndarray]:
+    """How plain an edge is along both sides at each of those ends, so far ``ahead`` past the corner, mm: end by end, of both sides."""
     places = (one.curves.top or one.curves.silhouette).places
-    way, out = _way(one, n), _way(one, n + 1)
-    end, aside = (places @ way).max() + ahead, sign * (sign * (places @ out)).max()
-    line = end[:, None] * way + aside * out
-    return asked(picture, line, np.tile(sign * out, (len(line), 1)), _WINDOW_MM, _DEEP_MM)
-
-
-def _plain(looked: Asked) -> np.ndarray:
-    return np.where(np.abs(looked.offset) < _NEAR_MM, looked.plain, 0.0)
+    lines = []
+    for n in ends:
+        way, out = _way(one, n), _way(one, n + 1)
+        end, aside = (places @ way).max() + ahead, places @ out
+        for sign, side in ((1, aside.max()), (-1, aside.min())):
+            lines.append((end[:, None] * way + side * out, np.tile(sign * out, (len(end), 1))))
+    looked = asked_of_each(picture, lines, _WINDOW_MM, [_DEEP_MM] * len(lines))
+    return [np.where(np.abs(one.offset) < _NEAR_MM, one.plain, 0.0) for one in looked]
 
 
 def _followed(plain: np.ndarray) -> float:

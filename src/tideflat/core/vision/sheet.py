@@ -13,7 +13,7 @@ from itertools import chain, product
 import cv2
 import numpy as np
 
-from ..tolerances import SAME_NUMBER
+from ..tolerances import ROUNDING, SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
 from .sheet_lines import CUT_OFF, quadrilaterals_of_lines
@@ -160,19 +160,16 @@ def _edge_share(corners: np.ndarray, light: np.ndarray) -> float:
 def _uneven_share(corners: np.ndarray, light: np.ndarray) -> float:
     """Share of points just inside the edges that are not of the light that most of their edge has: a thing that lies across it; or checks,
     where it is no sheet's."""
-    inside = np.log(_beside_edges(corners, light, 4.0) + 1)
-    shares = np.linspace(-1, 1, inside.shape[1])
-    off = []
-    for edge in inside:
-        known = np.isfinite(edge)
-        if known.sum() < 4:
-            continue
-        at, values = shares[known], edge[known]
-        first, second = np.triu_indices(len(at), 1)
-        slope = float(np.median((values[second] - values[first]) / (at[second] - at[first])))  # of all pairs: P. K. Sen, JASA 63, 1968
-        level = values - slope * at
-        off.append(np.abs(level - np.median(level)) > _EVEN)
-    return float(np.concatenate(off).mean()) if off else 1.0
+    values = np.log(_beside_edges(corners, light, 4.0) + 1)
+    values = values[np.isfinite(values).sum(axis=1) >= 4]
+    if not len(values):
+        return 1.0
+    shares = np.linspace(-1, 1, values.shape[1])
+    first, second = np.triu_indices(len(shares), 1)
+    slopes = (values[:, second] - values[:, first]) / (shares[second] - shares[first])
+    level = values - np.nanmedian(slopes, axis=1)[:, None] * shares  # of all pairs: P. K. Sen, JASA 63, 1968
+    off = np.abs(level - np.nanmedian(level, axis=1)[:, None])
+    return float((off > _EVEN).sum() / np.isfinite(off).sum())
 
 
 def _beside_edges(corners: np.ndarray, light: np.ndarray, reach: float) -> np.ndarray:
@@ -244,9 +241,11 @@ def _by_parts(
 def _line(share: np.ndarray, offset: np.ndarray) -> tuple[np.ndarray, float]:
     """Straight line through offsets, what does not follow the rest left out; and the spread of those that do."""
     kept = np.ones(len(share), dtype=bool)
-    line = np.polyfit(share, offset, 1)
-    for _ in range(6):
-        off = np.abs(offset - np.polyval(line, share))
-        kept = off <= max(0.4, 2.0 * float(np.median(off[kept])))
-        line = np.polyfit(share[kept], offset[kept], 1)
-    return line, float(np.sqrt(np.mean((offset[kept] - np.polyval(line, share[kept])) ** 2)))
+    for _ in range(7):
+        at, of = share[kept], offset[kept]
+        aside = at - at.mean()
+        slope = float(aside @ of / max(float(aside @ aside), ROUNDING))
+        line = np.array([slope, of.mean() - slope * at.mean()])
+        off = offset - line[0] * share - line[1]
+        following, kept = kept, np.abs(off) <= max(0.4, 2.0 * float(np.median(np.abs(off[kept]))))
+    return line, float(np.sqrt(np.mean(off[following] ** 2)))

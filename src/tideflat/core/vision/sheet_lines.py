@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import chain, combinations
 
 import cv2
 import numpy as np
@@ -79,7 +79,7 @@ def quadrilaterals(
     order = np.argsort(np.arctan2(ways[:, 1], ways[:, 0]))
     ways, starts = ways[order], np.array([lines[k].start for k in order])
     angles = np.degrees(np.arctan2(ways[:, 1], ways[:, 0]))
-    chosen = np.array(list(combinations(range(len(order)), 4)))
+    chosen = np.fromiter(chain.from_iterable(combinations(range(len(order)), 4)), dtype=int).reshape(-1, 4)
     turns = (angles[np.roll(chosen, -1, axis=1)] - angles[chosen]) % 360
     chosen = chosen[(turns.min(axis=1) >= _LEAST_TURN) & (turns.max(axis=1) <= _MOST_TURN)]
     corners = _meet(starts[chosen], ways[chosen])

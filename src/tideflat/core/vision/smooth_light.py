@@ -85,29 +85,35 @@ def fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarra
     chosen = np.flatnonzero(zone)
     chosen = chosen[:: len(chosen) // SAMPLES + 1]  # before anything is copied: the zone may have a million pixels
     at_x, at_y = grid[0][chosen % zone.shape[1]], grid[1][chosen // zone.shape[1]]
-    rows = np.stack([np.ones_like(at_x), at_x, at_y, at_x * at_x, at_x * at_y, at_y * at_y], axis=-1)
-    values = log.reshape(-1, 3)[chosen]
-    mean = values.mean(axis=1)
+    terms = np.stack([np.ones_like(at_x), at_x, at_y, at_x * at_x, at_x * at_y, at_y * at_y])
+    values = np.ascontiguousarray(log.reshape(-1, 3)[chosen].T)  # channel by channel: sums along a last axis of three are slow
+    mean = _mean(values)
     usual = np.abs(mean - np.median(mean))
     kept = mean > np.percentile(mean, 45) if bright else usual < np.percentile(usual, 80)
     if not kept.any():  # all of one light
         kept[:] = True
-    fit = np.zeros((rows.shape[-1], 3), np.float32)
-    exact, of_each = np.ascontiguousarray(rows.T, dtype=float), values.astype(float)
+    fit = np.zeros((len(terms), 3), np.float32)
+    exact, of_each = terms.astype(float), values.astype(float)
     for round_ in range(8):
-        terms = 1 if round_ == 0 else 3 if round_ < 3 else 6
-        own = exact[:terms] * kept
+        own, of_own = exact[: 1 if round_ == 0 else 3 if round_ < 3 else 6, kept], of_each[:, kept]
         # the normal equations: a few terms over thousands of places, in units near one; a strip may leave some of them open
-        fit[:terms] = np.linalg.lstsq(own @ exact[:terms].T, own @ of_each, rcond=None)[0]
-        off = values - rows[:, :terms] @ fit[:terms]
-        size = np.sqrt(np.einsum("ij,ij->i", off, off))
+        fit[: len(own)] = np.linalg.lstsq(own @ own.T, own @ of_own.T, rcond=None)[0]
+        off = values - fit[: len(own)].T @ terms[: len(own)]
+        size = _length(off)
         limit = max(0.03, 2.8 * float(np.median(size[kept])))
         kept = size < limit
         if bright:  # shadow on paper is no part of its light
-            kept &= off.sum(axis=1) > -3 * limit / 2
+            kept &= _mean(off) > -limit / 2
         if kept.sum() < 60:
             kept = size <= np.percentile(size, 30)
-    off = values[kept] - rows[kept] @ fit
-    m = off.mean(axis=1)
-    c = np.linalg.norm(off - m[:, None], axis=1)
-    return fit, float(np.sqrt(np.mean(c**2))) * 0.8, float(np.median(np.abs(m))) * 1.48
+    off = values[:, kept] - fit.T @ terms[:, kept]
+    m = _mean(off)
+    return fit, float(np.sqrt(np.mean(_length(off - m) ** 2))) * 0.8, float(np.median(np.abs(m))) * 1.48
+
+
+def _mean(channels: np.ndarray) -> np.ndarray:
+    return np.asarray((channels[0] + channels[1] + channels[2]) / 3)
+
+
+def _length(channels: np.ndarray) -> np.ndarray:
+    return np.sqrt(channels[0] ** 2 + channels[1] ** 2 + channels[2] ** 2)

@@ -12,9 +12,8 @@ import numpy as np
 
 from ..tolerances import ROUNDING
 from .pose import Pose
+from .solid_places import EVERY_MM, boxes, cones, rounds
 
-#: Corners of a round outline, and mm between places on a straight side.
-_CORNERS, EVERY_MM = 180, 1.2
 #: Slope of a ball's silhouette: over such a length, mm.
 _STEP_MM = 1 / 64
 #: A place of the top's outline so far inside of the silhouette, mm, lies within it.
@@ -55,7 +54,8 @@ class Seen:
 @dataclass(frozen=True, eq=False, slots=True)
 class Standing:
     """Solids, one after the other. counts (s,): places of each; solid (n,): whose each is; base, top (n, 2): of the foot, and of the top as
-    it is seen; outward (n, 2); moves, base_moves (n, 5); is_flat: both are one."""
+    it is seen; outward (n, 2); moves, base_moves (n, 5); is_flat: both are one; past (n,): how far a side goes on past its last place, of
+    what is between two; apart_mm (s,): between places on straight lines."""
 
     counts: np.ndarray
     solid: np.ndarray
@@ -65,14 +65,16 @@ class Standing:
     base_moves: np.ndarray
     top_moves: np.ndarray
     is_flat: bool
+    past: np.ndarray
+    apart_mm: np.ndarray
 
     def only(self, number: int, own: slice) -> Standing:
         """One of them, whose places those are."""
-        base, top, outward, base_moves, top_moves = (
-            getattr(self, name)[own] for name in ("base", "top", "outward", "base_moves", "top_moves")
+        base, top, outward, base_moves, top_moves, past = (
+            getattr(self, name)[own] for name in ("base", "top", "outward", "base_moves", "top_moves", "past")
         )
-        first = np.zeros_like(self.solid[own])
-        return Standing(self.counts[number : number + 1], first, base, top, outward, base_moves, top_moves, self.is_flat)
+        counts, apart_mm = (of_each[number : number + 1] for of_each in (self.counts, self.apart_mm))
+        return Standing(counts, np.zeros_like(self.solid[own]), base, top, outward, base_moves, top_moves, self.is_flat, past, apart_mm)
 
     @property
     def is_top(self) -> np.ndarray:
@@ -96,7 +98,8 @@ class Standing:
         ends = []
         for here, beyond in ((at, before), (following[at], following)):
             outline = [np.where(is_top[here, None], self.top[there], self.base[there]) for there in (here, beyond[here])]
-            ends.append(1.5 * outline[0] - 0.5 * outline[1])  # half a step on: a rectangle's corner, a round one's very place
+            # so much further on: a rectangle's corner, a round one's very place
+            ends.append(outline[0] + self.past[here, None] * (outline[0] - outline[1]))
         return at, ends[0], ends[1]
 
     def depth(self) -> np.ndarray:
@@ -129,10 +132,11 @@ def standing(kind: str, values: np.ndarray, pose: Pose, height_mm: float, every:
     if kind == "ball":
         return _balls(values, pose, every)
     if kind == "rectangle":
-        counts, own, out = _boxes(values, every)
+        counts, own, out, past, apart_mm = boxes(values, every)
     else:
         sizes = values[:, 2:4] if kind in ("oval", "taper") else values[:, [2, 2]]
-        counts, own, out = _rounds(sizes if kind == "oval" else np.ones_like(sizes), every)
+        counts, own, out = rounds(sizes if kind == "oval" else np.ones_like(sizes), every)
+        past, apart_mm = np.full(counts.sum(), 0.5), np.full(len(values), EVERY_MM * every)
     solid = np.repeat(np.arange(len(values)), counts)
     if kind in ("rectangle", "oval"):
         c, s = np.cos(values[solid, 4]), np.sin(values[solid, 4])
@@ -144,30 +148,8 @@ def standing(kind: str, values: np.ndarray, pose: Pose, height_mm: float, every:
         base = top = own * values[solid, 2, None]
     moves = [_moves(kind, values[solid], lever, out, is_top) for lever, is_top in ((base, False), (top, True))]
     middle = values[solid, :2]
-    return Standing(counts, solid, middle + base, eye + k * (middle + top - eye), out, moves[0], k * moves[1], k == 1.0 and kind != "taper")
-
-
-def _rounds(sizes: np.ndarray, every: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """(counts, places (n, 2), outward (n, 2)) of ovals of those sizes (s, 2), about 0, 0."""
-    t = np.linspace(0, 2 * np.pi, _CORNERS // every, endpoint=False)
-    way = np.column_stack([np.cos(t), np.sin(t)])
-    places = (way[None] * sizes[:, None] / 2).reshape(-1, 2)
-    out = (way[None] * sizes[:, None, ::-1]).reshape(-1, 2)
-    return np.full(len(sizes), len(t)), places, out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), ROUNDING)
-
-
-def _boxes(values: np.ndarray, every: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """The same of rectangles, about 0, 0 and not turned."""
-    wide, deep = values[:, 2], values[:, 3]
-    out = np.array([(0, -1), (1, 0), (0, 1), (-1, 0)], dtype=float)
-    across, half = np.column_stack([wide, deep, wide, deep]), np.column_stack([deep, wide, deep, wide]) / 2
-    count = np.maximum(4, (across / (EVERY_MM * every)).astype(int))
-    side = np.repeat(np.arange(count.size), count.ravel())
-    number = np.arange(len(side)) - np.repeat(np.cumsum(count.ravel()) - count.ravel(), count.ravel())
-    along = ((number + 0.5) / count.ravel()[side] - 0.5) * across.ravel()[side]
-    normal = out[side % 4]
-    way = np.column_stack([-normal[:, 1], normal[:, 0]])
-    return count.sum(axis=1), normal * half.ravel()[side, None] + along[:, None] * way, normal
+    is_flat = k == 1.0 and kind != "taper"
+    return Standing(counts, solid, middle + base, eye + k * (middle + top - eye), out, moves[0], k * moves[1], is_flat, past, apart_mm)
 
 
 def _moves(kind: str, values: np.ndarray, lever: np.ndarray, outward: np.ndarray, is_top: bool) -> np.ndarray:
@@ -190,34 +172,17 @@ def _moves(kind: str, values: np.ndarray, lever: np.ndarray, outward: np.ndarray
 
 
 def _balls(values: np.ndarray, pose: Pose, every: int) -> Standing:
-    here = _cones(values, pose, every)
+    here = cones(values, pose, every)
     along = np.roll(here, -1, axis=1) - np.roll(here, 1, axis=1)
     along /= np.maximum(np.linalg.norm(along, axis=2, keepdims=True), ROUNDING)
     out = np.stack([along[..., 1], -along[..., 0]], axis=-1)
     moves = np.zeros((*here.shape[:2], MOST_NUMBERS))
     for number, step in enumerate(_STEP_MM * np.eye(3)):
-        moves[..., number] = ((_cones(values + step, pose, every) - here) * out).sum(axis=2) / _STEP_MM
+        moves[..., number] = ((cones(values + step, pose, every) - here) * out).sum(axis=2) / _STEP_MM
     counts = np.full(len(values), here.shape[1])
     places, outward, moves = here.reshape(-1, 2), out.reshape(-1, 2), moves.reshape(-1, MOST_NUMBERS)
-    return Standing(counts, np.repeat(np.arange(len(values)), counts), places, places, outward, moves, moves, True)
-
-
-def _cones(values: np.ndarray, pose: Pose, every: int) -> np.ndarray:
-    """(s, n, 2): where the cones of rays that touch balls (s, 3) meet the plane, counter-clockwise."""
-    radius = values[:, 2] / 2
-    to = np.column_stack([values[:, :2], radius]) - pose.eye
-    far = np.linalg.norm(to, axis=1)
-    way = to / far[:, None]
-    aside = np.cross(way, [0.0, 1, 0])
-    aside /= np.linalg.norm(aside, axis=1, keepdims=True)
-    across = np.cross(way, aside)
-    lean = np.arcsin(np.minimum(0.99, radius / far))[:, None, None]
-    t = np.linspace(0, 2 * np.pi, _CORNERS // every, endpoint=False)[None, :, None]
-    rays = np.cos(lean) * way[:, None] + np.sin(lean) * (np.cos(t) * aside[:, None] + np.sin(t) * across[:, None])
-    rays = np.where(rays[..., 2:] < -0.02, rays, rays * [1, 1, 0] + [0, 0, -0.02])
-    rings = pose.eye[:2] - pose.eye[2] / rays[..., 2:] * rays[..., :2]
-    area = (rings[..., 0] * np.roll(rings[..., 1], -1, axis=1) - np.roll(rings[..., 0], -1, axis=1) * rings[..., 1]).sum(axis=1)
-    return np.asarray(np.where(area[:, None, None] > 0, rings, rings[:, ::-1]))
+    solid, past = np.repeat(np.arange(len(values)), counts), np.full(len(places), 0.5)
+    return Standing(counts, solid, places, places, outward, moves, moves, True, past, np.full(len(values), EVERY_MM * every))
 
 
 def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float) -> Seen:
@@ -236,7 +201,7 @@ def seen_of_each(kind: str, values: np.ndarray, pose: Pose, height_mm: float) ->
 
 def _seen(kind: str, values: np.ndarray, one: Standing, is_within: np.ndarray) -> Seen:
     if kind == "ball":
-        return Seen(_curve(one.base, one, one.base_moves), None, np.zeros(0, bool), _rounds(np.array([[values[2]] * 2]), 1)[1] + values[:2])
+        return Seen(_curve(one.base, one, one.base_moves), None, np.zeros(0, bool), rounds(np.array([[values[2]] * 2]), 1)[1] + values[:2])
     foot = one.base
     if kind == "taper" and values[2] > values[3]:
         foot = values[:2] + (one.base - values[:2]) * values[2] / values[3]
@@ -259,8 +224,9 @@ def _silhouette(one: Standing) -> Curve:
         length = float(np.hypot(*(b - a)))
         parts.append(own.only(slice(begin, i + 1)))
         begin = i + 1
-        if length >= _LINE * EVERY_MM:
-            number = int(length / EVERY_MM)
+        apart_mm = float(one.apart_mm[0])
+        if length >= _LINE * apart_mm:
+            number = int(length / apart_mm)
             at = a + ((np.arange(number) + 0.5) / number)[:, None] * (b - a)
             out = np.tile(np.array([b[1] - a[1], a[0] - b[0]]) / length, (number, 1))
             parts.append(Curve(at, out, np.zeros((number, MOST_NUMBERS)), np.zeros(number, bool)))
@@ -268,11 +234,12 @@ def _silhouette(one: Standing) -> Curve:
     return Curve(*(np.concatenate([getattr(c, name) for c in parts]) for name in ("places", "outward", "moves", "is_own")))
 
 
-def straight_places(many: Standing, every: int) -> np.ndarray:
+def straight_places(many: Standing) -> np.ndarray:
     """(s,): how many places the straight lines of each solid's silhouette would have."""
     at, begin, end = many.lines()
     length = np.linalg.norm(end - begin, axis=1)
-    number = np.where(length >= _LINE * EVERY_MM * every, (length / (EVERY_MM * every)).astype(int), 0)
+    apart_mm = many.apart_mm[many.solid[at]]
+    number = np.where(length >= _LINE * apart_mm, (length / apart_mm).astype(int), 0)
     return np.bincount(many.solid[at], weights=number, minlength=len(many.counts))
 
 

@@ -151,7 +151,7 @@ def _curves(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, pose:
         places, moves = many.silhouette
         parts.append((places, many.outward, moves, owner))
         if not many.is_flat:
-            unseen[chosen] = straight_places(many, every)
+            unseen[chosen] = straight_places(many)
             within = many.depth() > WITHIN_MM
             parts.append((many.top[within], many.outward[within], many.top_moves[within], owner[within]))
     rings: list[tuple[int, int, int]] = []

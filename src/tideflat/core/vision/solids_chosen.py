@@ -101,7 +101,8 @@ def _has_its_top(smaller: SolidSeen, larger: SolidSeen) -> bool:
 
 
 def _plainest(alike: list[SolidSeen]) -> SolidSeen:
-    return min(alike, key=lambda s: (_ORDER.index(s.kind), -s.seen))
+    """Of one kind that of which both are seen best, its top and its silhouette: the edge of its shadow may pass for one of them."""
+    return min(alike, key=lambda s: (_ORDER.index(s.kind), -s.top_seen - s.outer_seen))
 
 
 def _same_place(one: SolidSeen, other: SolidSeen) -> bool:

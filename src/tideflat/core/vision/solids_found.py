@@ -11,7 +11,7 @@ import shapely
 from shapely.affinity import scale
 
 from ..tolerances import LEAST_LIGHT, ROUNDING
-from .edge_support import EdgePicture, asked
+from .edge_support import DEEP_MM, EdgePicture, asked_of_each
 from .pose import Pose
 from .rectified import Flat
 from .running_on import continued, goes_on_to
@@ -108,10 +108,11 @@ def _but_a_band(box: SolidSeen, picture: EdgePicture) -> Iterator[np.ndarray]:
     shadow."""
     top = box.curves.top or box.curves.silhouette
     c, s = np.cos(box.values[4]), np.sin(box.values[4])
-    for out, size in (((c, s), 2), ((-s, c), 3), ((-c, -s), 2), ((s, -c), 3)):
-        side = top.only(top.outward @ out > 0.9)
-        middle = (_BAND_MM[0] + _BAND_MM[1]) / 2
-        looked = asked(picture, side.places - middle * side.outward, side.outward, (_BAND_MM[1] - _BAND_MM[0]) / 2)
+    ways = [((c, s), 2), ((-s, c), 3), ((-c, -s), 2), ((s, -c), 3)]
+    sides = [top.only(top.outward @ out > 0.9) for out, _ in ways]
+    middle, reach = (_BAND_MM[0] + _BAND_MM[1]) / 2, (_BAND_MM[1] - _BAND_MM[0]) / 2
+    lines = [(side.places - middle * side.outward, side.outward) for side in sides]
+    for (out, size), side, looked in zip(ways, sides, asked_of_each(picture, lines, reach, [DEEP_MM] * len(lines)), strict=True):
         within = middle - looked.offset[looked.plain > _BAND_PLAIN]
         if len(within) < _BAND_SEEN * len(side.places) or np.ptp(np.percentile(within, (15, 85))) > _SAME_MM:
             continue
