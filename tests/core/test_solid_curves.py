@@ -7,7 +7,7 @@ import pytest
 import shapely
 
 from tideflat.core.vision.pose import Pose
-from tideflat.core.vision.solid_curves import KINDS, WITHIN_MM, seen_of, standing, straight_places
+from tideflat.core.vision.solid_curves import KINDS, WITHIN_MM, seen_of, standing
 
 EYES = [(120.0, -300.0, 500.0), (-40.0, 20.0, 380.0)]
 SOLIDS = {
@@ -90,8 +90,8 @@ def test_many_are_as_each_is_alone():
     values = np.array([SOLIDS["rectangle"], (-80.0, 10, 30, 140, 1.1), (0.0, 0, 12, 12, 0.0)])
     pose = pose_at(EYES[0])
     many = standing("rectangle", values, pose, 70.0, every=3)
-    assert straight_places(many).shape == (3,)
+    assert many.straight_places().shape == (3,)
     for n, v in enumerate(values):
         one, own = standing("rectangle", v[None], pose, 70.0, every=3), many.solid == n
         assert many.counts[n] == len(one.base) and many.top[own] == pytest.approx(one.top)
-        assert many.depth()[own] == pytest.approx(one.depth()) and straight_places(many)[n] == straight_places(one)[0]
+        assert many.depth()[own] == pytest.approx(one.depth()) and many.straight_places()[n] == one.straight_places()[0]

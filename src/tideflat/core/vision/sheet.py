@@ -167,9 +167,15 @@ def _uneven_share(corners: np.ndarray, light: np.ndarray) -> float:
     shares = np.linspace(-1, 1, values.shape[1])
     first, second = np.triu_indices(len(shares), 1)
     slopes = (values[:, second] - values[:, first]) / (shares[second] - shares[first])
-    level = values - np.nanmedian(slopes, axis=1)[:, None] * shares  # of all pairs: P. K. Sen, JASA 63, 1968
-    off = np.abs(level - np.nanmedian(level, axis=1)[:, None])
+    level = values - _medians(slopes) * shares  # of all pairs: P. K. Sen, JASA 63, 1968
+    off = np.abs(level - _medians(level))
     return float((off > _EVEN).sum() / np.isfinite(off).sum())
+
+
+def _medians(rows: np.ndarray) -> np.ndarray:
+    """(n, 1): of each row's numbers, of which there are some, what is none left out."""
+    in_order, many = np.sort(rows, axis=1), np.isfinite(rows).sum(axis=1, keepdims=True)
+    return np.asarray(sum(np.take_along_axis(in_order, at // 2, axis=1) for at in (many - 1, many)) / 2)
 
 
 def _beside_edges(corners: np.ndarray, light: np.ndarray, reach: float) -> np.ndarray:

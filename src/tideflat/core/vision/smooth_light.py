@@ -95,9 +95,9 @@ def fitted(log: np.ndarray, grid: tuple[np.ndarray, np.ndarray], zone: np.ndarra
     fit = np.zeros((len(terms), 3), np.float32)
     exact, of_each = terms.astype(float), values.astype(float)
     for round_ in range(8):
-        own, of_own = exact[: 1 if round_ == 0 else 3 if round_ < 3 else 6, kept], of_each[:, kept]
+        own = exact[: 1 if round_ == 0 else 3 if round_ < 3 else 6] * kept
         # the normal equations: a few terms over thousands of places, in units near one; a strip may leave some of them open
-        fit[: len(own)] = np.linalg.lstsq(own @ own.T, own @ of_own.T, rcond=None)[0]
+        fit[: len(own)] = np.linalg.lstsq(own @ exact[: len(own)].T, own @ of_each.T, rcond=None)[0]
         off = values - fit[: len(own)].T @ terms[: len(own)]
         size = _length(off)
         limit = max(0.03, 2.8 * float(np.median(size[kept])))

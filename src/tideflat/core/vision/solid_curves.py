@@ -18,6 +18,8 @@ from .solid_places import EVERY_MM, boxes, cones, rounds
 _STEP_MM = 1 / 64
 #: A place of the top's outline so far inside of the silhouette, mm, lies within it.
 WITHIN_MM = 0.8
+#: How much of a side is seen is told by the places at this percentile.
+_SIDE = 0.25
 #: Where foot and top change over, a straight line of so many places and more runs between them.
 _LINE = 6
 
@@ -28,27 +30,25 @@ MOST_NUMBERS = 5
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Curve:
-    """places (n, 2) mm, counter-clockwise; outward (n, 2), unit; moves (n, 5): mm outward for one of each of the solid's numbers, 0 for
-    those that it has not; is_own (n,): of an edge of the solid, not of a straight line between two of them."""
+    """places (n, 2) mm, counter-clockwise; outward (n, 2), unit."""
 
     places: np.ndarray
     outward: np.ndarray
-    moves: np.ndarray
-    is_own: np.ndarray
 
-    def only(self, chosen: np.ndarray | slice) -> Curve:
-        return Curve(self.places[chosen], self.outward[chosen], self.moves[chosen], self.is_own[chosen])
+    def only(self, chosen: np.ndarray) -> Curve:
+        return Curve(self.places[chosen], self.outward[chosen])
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Seen:
     """silhouette; top: its outline whole, None where that is the silhouette; is_within (n,): the places of it that lie inside the
-    silhouette; foot (m, 2): what it covers from above."""
+    silhouette; foot (m, 2): what it covers from above; side_mm: how much of most of its sides is seen, infinite where none is."""
 
     silhouette: Curve
     top: Curve | None
     is_within: np.ndarray
     foot: np.ndarray
+    side_mm: float
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -67,14 +67,6 @@ class Standing:
     is_flat: bool
     past: np.ndarray
     apart_mm: np.ndarray
-
-    def only(self, number: int, own: slice) -> Standing:
-        """One of them, whose places those are."""
-        base, top, outward, base_moves, top_moves, past = (
-            getattr(self, name)[own] for name in ("base", "top", "outward", "base_moves", "top_moves", "past")
-        )
-        counts, apart_mm = (of_each[number : number + 1] for of_each in (self.counts, self.apart_mm))
-        return Standing(counts, np.zeros_like(self.solid[own]), base, top, outward, base_moves, top_moves, self.is_flat, past, apart_mm)
 
     @property
     def is_top(self) -> np.ndarray:
@@ -114,6 +106,27 @@ class Standing:
             inside = far[self.solid] - (self.top * out[own][self.solid]).sum(axis=1)
             deep = np.where(is_one[self.solid], np.minimum(deep, inside), deep)
         return np.asarray(deep)
+
+    def sides(self, depth: np.ndarray) -> np.ndarray:
+        """(s,): how much of most of the sides of each is seen, mm; infinite where none is. depth (n,): of its places."""
+        side = np.full(len(self.counts), np.inf)
+        within = depth > WITHIN_MM
+        owners, order = self.solid[within], np.lexsort((depth[within], self.solid[within]))
+        number = np.bincount(owners, minlength=len(self.counts))
+        first, some = np.cumsum(number) - number, number > 0
+        side[some] = depth[within][order][(first + _SIDE * (number - 1)).astype(int)[some]]
+        return side
+
+    def straight(self) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+        """``lines``, and how many places each has (m,), where it is long enough to have any."""
+        at, begin, end = self.lines()
+        length, apart_mm = np.linalg.norm(end - begin, axis=1), self.apart_mm[self.solid[at]]
+        return at, begin, end, np.where(length >= _LINE * apart_mm, (length / apart_mm).astype(int), 0)
+
+    def straight_places(self) -> np.ndarray:
+        """(s,): how many places the straight lines of each one's silhouette have."""
+        at, _, _, number = self.straight()
+        return np.bincount(self.solid[at], weights=number, minlength=len(self.counts)).astype(int)
 
 
 def _each_kth(owners: np.ndarray, count: int) -> list[np.ndarray]:
@@ -193,54 +206,34 @@ def seen_of(kind: str, values: np.ndarray, pose: Pose, height_mm: float) -> Seen
 def seen_of_each(kind: str, values: np.ndarray, pose: Pose, height_mm: float) -> list[Seen]:
     """``seen_of`` of many of one kind, values (s, its numbers)."""
     many = standing(kind, values, pose, height_mm)
-    is_within = np.zeros(len(many.solid), bool) if many.is_flat else many.depth() > WITHIN_MM
-    ends = np.cumsum(many.counts).tolist()
-    begins = [0, *ends[:-1]]
-    return [_seen(kind, values[n], many.only(n, slice(a, b)), is_within[a:b]) for n, (a, b) in enumerate(zip(begins, ends, strict=True))]
+    own = [slice(end - count, end) for count, end in zip(many.counts.tolist(), np.cumsum(many.counts).tolist(), strict=True)]
+    if many.is_flat:
+        feet = [rounds(v[None, [2, 2]], 1)[1] + v[:2] for v in values] if kind == "ball" else [many.base[n] for n in own]
+        lies = np.zeros(0, bool)
+        return [Seen(Curve(many.base[n], many.outward[n]), None, lies, foot, np.inf) for n, foot in zip(own, feet, strict=True)]
+    foot, depth = many.base, many.depth()
+    if kind == "taper":  # what hangs over covers more than its base does
+        middle, larger = values[many.solid, :2], np.maximum(values[:, 2] / values[:, 3], 1.0)[many.solid, None]
+        foot = middle + (many.base - middle) * larger
+    return [
+        Seen(curve, Curve(many.top[n], many.outward[n]), depth[n] > WITHIN_MM, foot[n], side)
+        for n, curve, side in zip(own, _silhouettes(many), many.sides(depth).tolist(), strict=True)
+    ]
 
 
-def _seen(kind: str, values: np.ndarray, one: Standing, is_within: np.ndarray) -> Seen:
-    if kind == "ball":
-        return Seen(_curve(one.base, one, one.base_moves), None, np.zeros(0, bool), rounds(np.array([[values[2]] * 2]), 1)[1] + values[:2])
-    foot = one.base
-    if kind == "taper" and values[2] > values[3]:
-        foot = values[:2] + (one.base - values[:2]) * values[2] / values[3]
-    if one.is_flat:
-        return Seen(_curve(one.base, one, one.base_moves), None, np.zeros(0, bool), foot)
-    return Seen(_silhouette(one), _curve(one.top, one, one.top_moves), is_within, foot)
-
-
-def _curve(places: np.ndarray, one: Standing, moves: np.ndarray) -> Curve:
-    return Curve(places, one.outward, moves, np.ones(len(places), bool))
-
-
-def _silhouette(one: Standing) -> Curve:
+def _silhouettes(many: Standing) -> list[Curve]:
     """With straight lines where foot and top change over, a place every so many mm."""
-    places, moves = one.silhouette
-    own = _curve(places, one, moves)
-    parts: list[Curve] = []
-    begin = 0
-    for i, a, b in zip(*one.lines(), strict=True):
-        length = float(np.hypot(*(b - a)))
-        parts.append(own.only(slice(begin, i + 1)))
-        begin = i + 1
-        apart_mm = float(one.apart_mm[0])
-        if length >= _LINE * apart_mm:
-            number = int(length / apart_mm)
-            at = a + ((np.arange(number) + 0.5) / number)[:, None] * (b - a)
-            out = np.tile(np.array([b[1] - a[1], a[0] - b[0]]) / length, (number, 1))
-            parts.append(Curve(at, out, np.zeros((number, MOST_NUMBERS)), np.zeros(number, bool)))
-    parts.append(own.only(slice(begin, len(places))))
-    return Curve(*(np.concatenate([getattr(c, name) for c in parts]) for name in ("places", "outward", "moves", "is_own")))
-
-
-def straight_places(many: Standing) -> np.ndarray:
-    """(s,): how many places the straight lines of each solid's silhouette would have."""
-    at, begin, end = many.lines()
-    length = np.linalg.norm(end - begin, axis=1)
-    apart_mm = many.apart_mm[many.solid[at]]
-    number = np.where(length >= _LINE * apart_mm, (length / apart_mm).astype(int), 0)
-    return np.bincount(many.solid[at], weights=number, minlength=len(many.counts))
+    at, begin, end, number = many.straight()
+    which = np.repeat(np.arange(len(at)), number)
+    along = np.arange(len(which)) - np.repeat(np.cumsum(number) - number, number)
+    line = (end - begin)[which]
+    places = begin[which] + ((along + 0.5) / number[which])[:, None] * line
+    outward = np.column_stack([line[:, 1], -line[:, 0]]) / np.linalg.norm(line, axis=1, keepdims=True)
+    # a line follows the place that it begins at
+    order = np.argsort(np.concatenate([np.arange(len(many.solid)), at[which]]), kind="stable")
+    every = [np.concatenate(both)[order] for both in ((many.silhouette[0], places), (many.outward, outward))]
+    ends = np.cumsum(many.counts + many.straight_places())[:-1]
+    return [Curve(*one) for one in zip(*(np.split(of_all, ends) for of_all in every), strict=True)]
 
 
 def outside(hull: np.ndarray, places: np.ndarray) -> np.ndarray:

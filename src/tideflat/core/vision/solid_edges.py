@@ -76,7 +76,7 @@ def rated(picture: EdgePicture, solids: Sequence[tuple[str, np.ndarray]], pose: 
         kind: iter(seen_of_each(kind, np.array([values for own, values in solids if own == kind]), pose, height_mm)) for kind in set(kinds)
     }
     every = [next(looks[kind]) for kind in kinds]
-    deep = [_deep(curves) for curves in every]
+    deep = deep_for(np.array([curves.side_mm for curves in every])).tolist()
     outer = asked_of_each(picture, [(c.silhouette.places, c.silhouette.outward) for c in every], _WINDOW_MM, deep)
     standing = [n for n, c in enumerate(every) if c.top is not None and c.is_within.any()]
     within = [(c.top.places[c.is_within], c.top.outward[c.is_within]) for c in (every[n] for n in standing) if c.top is not None]
@@ -121,15 +121,9 @@ def _told(picture: EdgePicture, kind: str, values: np.ndarray, curves: Seen, out
         is_shaded = bool(open_.any() and of_foot.any()) and float(_is_dark_outside(picture, outer, of_foot).mean()) > _SHADED
         weight[1][open_ & (not is_shaded)] = _TOP_UNSEEN
     value = np.concatenate([on_outer, on_inner - belied])
-    seen = float(np.average(value, weights=np.concatenate(weight)))
+    all_weight = np.concatenate(weight)
+    seen = float(value @ all_weight / all_weight.sum())
     return SolidSeen(kind, values, curves, seen, float((on_inner - belied).mean()), float(on_outer.mean()), _off(outer, on_outer))
-
-
-def _deep(curves: Seen) -> float:
-    if curves.top is None or not curves.is_within.any():
-        return DEEP_MM
-    aside = -outside(curves.silhouette.places, curves.top.places[curves.is_within])
-    return float(deep_for(float(np.percentile(aside, 25))))
 
 
 def _is_dark_outside(picture: EdgePicture, looked: Asked, chosen: np.ndarray) -> np.ndarray:

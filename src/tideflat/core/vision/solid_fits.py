@@ -12,7 +12,7 @@ import numpy as np
 
 from .edge_support import COARSE_MM, FINE_MM, EdgePicture, asked_of_each
 from .pose import Pose
-from .solid_curves import KINDS, MOST_NUMBERS, WITHIN_MM, standing, straight_places
+from .solid_curves import KINDS, MOST_NUMBERS, WITHIN_MM, standing
 from .solid_edges import SEEN, SolidSeen, deep_for, rated, rated_clear
 
 #: Steps are looked for so far from where they should be, mm, one round after the other.
@@ -39,8 +39,6 @@ _SCALE_MM, _OF_WINDOW = 0.6, 0.35
 _WEIGHED, _HELD = 4, 0.5
 #: No side is shorter than this, mm.
 _SHORTEST_MM = 5.0
-#: How much of a side is seen is told by the places at this percentile.
-_SIDE = 0.25
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,13 +125,7 @@ def _deep_of_each(starts: Sequence[Start], values: np.ndarray, left: np.ndarray,
         many = standing(kind, values[chosen, : KINDS[kind]], pose, height_mm, _EVERY[0])
         if many.is_flat:
             continue
-        depth = many.depth()
-        within = depth > WITHIN_MM
-        owners, order = many.solid[within], np.lexsort((depth[within], many.solid[within]))
-        number = np.bincount(owners, minlength=len(chosen))
-        first = np.cumsum(number) - number
-        some = number > 0
-        side[chosen[some]] = depth[within][order][(first + _SIDE * (number - 1)).astype(int)[some]]
+        side[chosen] = many.sides(many.depth())
     return deep_for(side)
 
 
@@ -151,7 +143,7 @@ def _curves(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, pose:
         places, moves = many.silhouette
         parts.append((places, many.outward, moves, owner))
         if not many.is_flat:
-            unseen[chosen] = straight_places(many)
+            unseen[chosen] = many.straight_places()
             within = many.depth() > WITHIN_MM
             parts.append((many.top[within], many.outward[within], many.top_moves[within], owner[within]))
     rings: list[tuple[int, int, int]] = []
