@@ -17,7 +17,7 @@ def mixed(rest, n=3000, seed=1):
 
 @pytest.mark.parametrize("rest", [(0.3, 0.3, 0.3), (0.2, 0.3, 0.42), (0.5, 0.42, 0.33), (0.62, 0.66, 0.72)])
 def test_a_shadow_is_on_its_line_and_a_thing_is_off_it(rest):
-    lines = shadow_lines_of(mixed(rest), np.ones(3000, bool))
+    lines = shadow_lines_of(mixed(rest).T, np.ones(3000, bool))
     off, left = lines[0].off(mixed(rest, 200, seed=2))
     assert np.percentile(off, 95) < 0.09
     assert lines[0].deepest == pytest.approx(np.mean(rest), abs=0.08)
@@ -27,7 +27,7 @@ def test_a_shadow_is_on_its_line_and_a_thing_is_off_it(rest):
 
 def test_two_lamps_of_other_colours_make_two_lines():
     both = np.concatenate([mixed((0.35, 0.5, 0.68)), mixed((0.7, 0.55, 0.4), seed=3)])
-    lines = shadow_lines_of(both, np.ones(len(both), bool))
+    lines = shadow_lines_of(both.T, np.ones(len(both), bool))
     assert len(lines) == 2
     for rest in ((0.35, 0.5, 0.68), (0.7, 0.55, 0.4)):
         off = np.min([line.off(mixed(rest, 200, seed=5))[0] for line in lines], axis=0)
@@ -37,12 +37,12 @@ def test_two_lamps_of_other_colours_make_two_lines():
 def test_one_colour_without_a_penumbra_or_a_green_one_is_no_shadow():
     random = np.random.default_rng(4)
     leaf = np.array([0.1, 0.25, 0.05]) * (1 + random.normal(0, 0.05, (2000, 1)))
-    lines = shadow_lines_of(leaf, np.ones(2000, bool))
+    lines = shadow_lines_of(leaf.T, np.ones(2000, bool))
     assert float(lines[0].off(np.array([[0.1, 0.25, 0.05]]))[0][0]) > 0.3
-    assert shadow_lines_of(np.ones((500, 3)), np.ones(500, bool)) == (NEUTRAL,)
+    assert shadow_lines_of(np.ones((3, 500)), np.ones(500, bool)) == (NEUTRAL,)
 
 
 def test_what_is_darker_than_any_shadow_is_told_by_its_light_not_by_its_colour():
-    (line, *_) = shadow_lines_of(mixed((0.4, 0.4, 0.4)), np.ones(3000, bool))
+    (line, *_) = shadow_lines_of(mixed((0.4, 0.4, 0.4)).T, np.ones(3000, bool))
     off, left = line.off(np.array([[0.05, 0.05, 0.05]]))
     assert off[0] < 0.03 and left[0] == pytest.approx(0.05)

@@ -126,7 +126,7 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         ratio = [np.exp(log) for log in logs]
         least.flat[places] = np.minimum(np.minimum(ratio[0], ratio[1]), ratio[2])
         if kind == "paper":
-            lines = shadow_lines_of(np.column_stack(ratio), (seen.is_soft & ~across).ravel()[places])
+            lines = shadow_lines_of(ratio, (seen.is_soft & ~across).ravel()[places])
             colours = np.zeros((1, 3), np.float32)
         else:
             colours = _table_colours(logs, places, shape)

@@ -16,6 +16,8 @@ _SHARP, _EDGE_PX, _FAINT_STEP, _PLAIN_STEP = 0.3, 3.0, 0.4, 0.6
 _BRIGHTER, _IN_EACH = 1.05, 0.7
 #: What an edge of so much, log a mm, goes round is no part of a reflection, if it is so large, mm².
 _STANDS_OUT, _LEAST_PIECE_MM2 = 0.12, 120.0
+#: It is looked for so far about a reflection, mm.
+_ROOM_MM = 4.0
 
 
 def steepness(log: np.ndarray, per_mm: float) -> np.ndarray:
@@ -40,12 +42,12 @@ def sharp_parts(mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.n
 
 
 def _parts_by_rim(
-    mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float
+    mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float, room: int = 2
 ) -> Iterator[tuple[Window, np.ndarray, bool]]:
     """Every part of a mask, as ``each_part`` gives it, and whether its border, where that lies within its zone, is sharp."""
     inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
     near = cv2.dilate(step, np.ones((3, 3), np.uint8))
-    for where, part in each_part(mask):
+    for where, part in each_part(mask, room):
         rim = rim_of(part) & inner[where]
         yield where, part, bool(rim.any()) and _is_sharp(near[where][rim], over[where][part], per_mm)
 
@@ -70,13 +72,11 @@ def but_reflections(
     out of one sharply is kept, and what is darker in any colour: a mirrored light adds to all of them. over, least: light against the
     ground's, by the mean, and in the channel that has least; calm: log light, channel by channel."""
     kept = mask.copy()
-    for where, part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm):
+    for where, part, is_sharp in _parts_by_rim(mask, zone, over, step, per_mm, int(_ROOM_MM * per_mm) + 3):
         is_brighter = float(np.median(over[where][part])) > _BRIGHTER and float(np.median(least[where][part])) > _IN_EACH
         if is_brighter and not is_sharp:
-            whole = np.zeros_like(kept)
-            whole[where] = part
-            kept &= ~whole
-            kept |= _standing_out(whole, calm, per_mm)
+            kept[where] &= ~part
+            kept[where] |= _standing_out(part, [channel[where] for channel in calm], per_mm)
     return kept
 
 

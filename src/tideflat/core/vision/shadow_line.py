@@ -6,6 +6,7 @@ lies, in linear colour, on the straight line from (1, 1, 1) to ``a = A / (K + A)
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -38,7 +39,7 @@ class ShadowLine:
         channels = [np.ascontiguousarray(ratio[..., k]) for k in range(3)]
         return self.off_channels(channels, [np.log(np.maximum(c, ROUNDING)) for c in channels])
 
-    def off_channels(self, channels: list[np.ndarray], logs: list[np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
+    def off_channels(self, channels: Sequence[np.ndarray], logs: Sequence[np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
         """The same of three channels and their logarithms: this is asked of every pixel, of each of a table's colours."""
         left = (channels[0] + channels[1] + channels[2]) / 3
         # what is darker than the darkest shadow is compared with it, as dark as it is: only how the channels differ counts
@@ -57,24 +58,24 @@ class ShadowLine:
 NEUTRAL = ShadowLine(np.ones(3), _DEEPEST)
 
 
-def shadow_lines_of(ratio: np.ndarray, is_soft: np.ndarray) -> tuple[ShadowLine, ...]:
-    """Of places (n, 3), ratios to full light, of which ``is_soft`` (n,) lie where light changes slowly: one line, or, of two lights of
-    other colours, two. Without shadows: neutral."""
-    first, _ = _line_of(ratio, is_soft)
-    off, left = first.off(ratio)
-    second, held = _line_of(ratio, is_soft & ((off > _ANOTHER) | (left > 0.9)))
+def shadow_lines_of(ratio: Sequence[np.ndarray], is_soft: np.ndarray) -> tuple[ShadowLine, ...]:
+    """Of places, three channels (n,) of ratios to full light, of which ``is_soft`` (n,) lie where light changes slowly: one line, or, of two
+    lights of other colours, two. Without shadows: neutral."""
+    left = (ratio[0] + ratio[1] + ratio[2]) / 3
+    first, _ = _line_of(ratio, left, is_soft)
+    off, _ = first.off_channels(ratio, [np.log(np.maximum(c, ROUNDING)) for c in ratio])
+    second, held = _line_of(ratio, left, is_soft & ((off > _ANOTHER) | (left > 0.9)))
     return (first, second) if held >= _LEAST_HELD else (first,)
 
 
-def _line_of(ratio: np.ndarray, is_soft: np.ndarray, seed: int = 0) -> tuple[ShadowLine, int]:
-    """(the line, how many of its parts are held by places)."""
-    left = ratio.mean(axis=1)
+def _line_of(ratio: Sequence[np.ndarray], left: np.ndarray, is_soft: np.ndarray, seed: int = 0) -> tuple[ShadowLine, int]:
+    """(the line, how many of its parts are held by places). left (n,): the mean of the channels."""
     fit = np.flatnonzero((left > 0.04) & (left < 0.93) & is_soft)
     if len(fit) < 60:
         return NEUTRAL, 0
     random = np.random.Generator(np.random.PCG64(seed))
     fit = random.permutation(fit)[:_ASKED]
-    places, dark = ratio[fit], 1 - left[fit]
+    places, dark = np.column_stack([channel[fit] for channel in ratio]), 1 - left[fit]
     ways = (1 - places) / np.maximum(dark, ROUNDING)[:, None]
     tried = np.concatenate([np.ones((1, 3)), ways[random.permutation(len(ways))[:_TRIED]]])
     found = _best_supported(places, dark, tried)
