@@ -59,8 +59,8 @@ NEUTRAL = ShadowLine(np.ones(3), _DEEPEST)
 
 
 def shadow_lines_of(ratio: Sequence[np.ndarray], is_soft: np.ndarray) -> tuple[ShadowLine, ...]:
-    """Of places, three channels (n,) of ratios to full light, of which ``is_soft`` (n,) lie where light changes slowly: one line, or, of two
-    lights of other colours, two. Without shadows: neutral."""
+    """Of places, three channels (n,) of ratios to full light, of which ``is_soft`` (n,) lie where light changes slowly: one line, or, of
+    two lights of other colours, two. Without shadows: neutral."""
     left = (ratio[0] + ratio[1] + ratio[2]) / 3
     first, _ = _line_of(ratio, left, is_soft)
     off, _ = first.off_channels(ratio, [np.log(np.maximum(c, ROUNDING)) for c in ratio])
