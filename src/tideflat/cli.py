@@ -120,6 +120,9 @@ def measure(arguments: list[str]) -> int:
         return refuse(f"arguments: must be one photograph; usage: {MEASURE_USAGE}")
     reading = photos[0]
     try:
+        from tideflat.core.vision.tables import begun
+
+        tables = begun()
         from tideflat.core.formats.photograph import MOST_BYTES, read_photograph
         from tideflat.core.units import parse_length_mm
         from tideflat.core.vision.measure import measure_all, value_of
@@ -130,6 +133,7 @@ def measure(arguments: list[str]) -> int:
         for reading, name in [(photos[0], "photograph"), *([(options["--second"], "second")] if "--second" in given else [])]:
             with Path(reading).open("rb") as file:
                 pictures.append(read_photograph(file.read(MOST_BYTES + 1), name))
+        tables.join()
         sheet = options["--sheet"].lower()
         things = measure_both(pictures[0], pictures[1], sheet, height) if len(pictures) > 1 else measure_all(pictures[0], sheet, height)
         text = json.dumps(value_of(things), allow_nan=False)
