@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from tideflat.core.vision.measure import _doubts_of_camera
-from tideflat.core.vision.sheet import FoundSheet, find_sheet
+from tideflat.core.vision.sheet import FoundSheet, _first_that_fits, _Looked, find_sheet
 from tideflat.core.vision.sheet_lines import quadrilaterals_of_lines
 from tideflat.core.vision.sheet_regions import quadrilaterals_of_regions
 from tideflat.core.vision.solid_starts import _of_pattern
@@ -140,3 +140,53 @@ def test_a_dozen_of_one_size_are_a_tables_pattern_and_fewer_are_things():
     odd = np.vstack([many, [(0, 500, 60, 560)]])
     assert not _of_pattern(odd)[-1] and _of_pattern(odd)[:-1].all()
     assert not _of_pattern(np.repeat(boxes(1), 60, axis=0)).any()  # one, found sixty times
+
+
+# -- what lies across its edges -----------------------------------------------------------------------------------------------------------
+
+
+def shaded(picture: np.ndarray, region: np.ndarray, left: float, blur: float = 0.0) -> np.ndarray:
+    """The same with so much of its light left over a region (n, 2), pixels; its border blurred so far."""
+    mask = np.zeros(picture.shape[:2], np.float32)
+    cv2.fillPoly(mask, [np.rint(region).astype(np.int32)], 1.0)
+    mask = cv2.GaussianBlur(mask, (0, 0), blur) if blur else mask
+    return np.clip(picture * (1 - (1 - left) * mask[..., None]), 0, 255).astype(np.uint8)
+
+
+def round_about(middle, radius) -> np.ndarray:
+    t = np.linspace(0, 2 * np.pi, 80)
+    return np.asarray(middle) + radius * np.column_stack([np.cos(t), np.sin(t)])
+
+
+@pytest.mark.parametrize("corner", range(4))
+@pytest.mark.parametrize("tilt", [0, 25])
+def test_a_sheet_is_found_under_a_thing_on_its_corner_and_that_things_hard_shadow(tilt, corner):
+    corners = a4_corners(tilt, 14)
+    a, b = corners[corner], corners[(corner + 1) % 4]
+    picture = laid(np.full((900, 1200, 3), (186.0, 178, 158)), corners)
+    picture = shaded(picture, round_about(a + 0.42 * (b - a), 0.3 * np.linalg.norm(b - a)), 0.35)
+    cv2.fillPoly(picture, [np.rint(round_about(a, 0.24 * np.linalg.norm(b - a))).astype(np.int32)], (120, 60, 30))
+    found = find_sheet(picture, "a4")
+    assert found is not None and np.abs(found.corners - corners).max() < 2.5
+
+
+@pytest.mark.parametrize("corner", range(4))
+def test_the_next_likely_one_is_asked_where_the_likeliest_fits_no_sheet(corner):
+    """As where a soft shadow darkens a corner, and its bright part ends before."""
+    corners = a4_corners(12, 9)
+    picture = laid(np.full((900, 1200, 3), (128.0, 124, 110)), corners)
+    light = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
+    looked, full = _Looked(light, light, "a4", None), (255 * (light / 255.0) ** 2.2).astype(np.float32)
+    less, near = corners.copy(), corners + [3.0, -2.0]
+    less[corner] += 0.25 * (corners.mean(axis=0) - corners[corner])
+    assert _first_that_fits([less], full, 1.0, looked) is None
+    found = _first_that_fits([less, less + 1.0, near], full, 1.0, looked)
+    assert found is not None and np.abs(found.corners - corners).max() < 1.5
+
+
+@pytest.mark.parametrize("size", [60, 95])
+def test_checks_with_a_shadow_and_a_thing_on_them_are_no_sheet(size):
+    nowhere = np.array([[-500.0, -500], [-400, -500], [-400, -400], [-500, -400]])
+    picture = shaded(laid(checks(size, (236, 234, 228)), nowhere), round_about((560, 430), 200), 0.4)
+    cv2.fillPoly(picture, [np.rint(round_about((640, 380), 120)).astype(np.int32)], (120, 60, 30))
+    assert find_sheet(picture, "a4") is None and find_sheet(picture, "letter") is None

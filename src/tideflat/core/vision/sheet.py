@@ -16,6 +16,7 @@ import numpy as np
 from ..tolerances import ROUNDING, SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
+from .sheet_edges import along_edges, edge_share, uneven_share
 from .sheet_lines import CUT_OFF, quadrilaterals_of_lines
 from .sheet_masks import LEAST_SHARE, clockwise, quadrilaterals_of_masks
 from .sheet_regions import quadrilaterals_of_regions
@@ -31,8 +32,12 @@ MOST_SKEW = 0.07
 _ILL_SKEW, _PARTS_REACH, _BETTER, _PARTS = 0.008, 5.0, 0.4, ((0.0, 0.45), (0.55, 1.0), (0.25, 0.75), (0.0, 0.7), (0.3, 1.0))
 #: A sheet of which more than this is plainly edged, and its light along its edges as even, need not be looked for by regions.
 _PLAINLY = 0.85
-#: Light along an edge, log, is even within this; how much it counts that it is not, and how pale (log of the least channel) the sheet is.
-_EVEN, _UNEVEN_COUNTS, _PALE_COUNTS = 0.12, 0.5, 0.3
+#: How much it counts that light is not even along an edge, and how pale (log of the least channel) the sheet is.
+_UNEVEN_COUNTS, _PALE_COUNTS = 0.5, 0.3
+#: Of those that may be the sheet so many are looked at closely, further apart than this, pixels of the small picture.
+_MOST_REFINED, _SAME_PX = 4, 6.0
+#: A sheet across whose edges things and shadows lie is plainly edged along so much of them, and fits so well.
+_SHADED_EDGE, _SHADED_SKEW = 0.7, 0.03
 #: The bend of edges that are not told, pixels.
 _UNTOLD_PX = 2.0
 #: Share of the four edges along which it is plainly brighter inside than outside.
@@ -57,7 +62,7 @@ class FoundSheet:
 
 
 def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
-    """The sheet of ``kind`` (``a4``, ``letter``) in (h, w, 3) uint8, or None. Best of all quadrilaterals that bright regions leave."""
+    """The sheet of ``kind`` (``a4``, ``letter``) in (h, w, 3) uint8, or None: of all quadrilaterals that bright regions and lines leave."""
     if min(rgb.shape[:2]) < _LEAST_PX:
         return None
     scale = min(1.0, _LOOK_PX / max(rgb.shape[:2]))
@@ -65,38 +70,82 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
     red, green, blue = cv2.split(small)
     palest = cv2.GaussianBlur(cv2.min(cv2.min(red, green), blue), (0, 0), 1.0)
-    best: tuple[float, np.ndarray] | None = None
-    tried: set[tuple[int, ...]] = set()
+    picture = _Looked(light, palest, kind, focal_35mm)
+    # In linear light: encoded light would put the steepest step of a blurred edge on its dark side.
+    full = cv2.LUT(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (255 * (np.arange(256) / 255) ** 2.2).astype(np.float32))
     # each way takes a while, and finds what those before it do not
-    for found, enough in chain(quadrilaterals_of_masks(small, light), _by_edges(light)):
+    found = _first_that_fits(_likely(chain(quadrilaterals_of_masks(small, light), _by_edges(light)), picture), full, scale, picture)
+    if found is not None:
+        return found
+    shaded = [c for c in _likely([(quadrilaterals_of_lines(light, is_shaded=True), 0.0)], picture) if _is_plainly_one(c, picture)]
+    return _first_that_fits(shaded, full, scale, picture)
+
+
+@dataclass(frozen=True, eq=False)
+class _Looked:
+    """A photograph as sheets are looked for in it: light (h, w) uint8, and palest, the least of each place's three channels; the kind that
+    is looked for; the focal length that the camera noted."""
+
+    light: np.ndarray
+    palest: np.ndarray
+    kind: str
+    focal_35mm: float | None
+
+
+def _likely(ways: Iterable[tuple[Iterable[np.ndarray], float]], picture: _Looked) -> list[np.ndarray]:
+    """Corners (4, 2) of what may be the sheet, the likeliest first. ways: quadrilaterals, and how plainly edged one must be for the rest
+    not to be asked."""
+    likely: list[tuple[float, np.ndarray]] = []
+    tried: set[tuple[int, ...]] = set()
+    for found, enough in ways:
         for corners in map(clockwise, found):
             place = tuple(np.rint(corners / 3).astype(int).ravel().tolist())
             if place in tried:
                 continue
             tried.add(place)
-            rated = _rated(corners, light, palest, kind, focal_35mm)
-            if rated is not None and (best is None or rated > best[0]):
-                best = (rated, corners)
-        if best is not None and _edge_share(best[1], light) > enough and _uneven_share(best[1], light) < 1 - enough:
+            rated = _rated(corners, picture.light, picture.palest, picture.kind, picture.focal_35mm)
+            if rated is not None:
+                likely.append((rated, corners))
+        likely.sort(key=lambda one: -one[0])
+        if likely and edge_share(likely[0][1], picture.light) > enough and uneven_share(likely[0][1], picture.light) < 1 - enough:
             break
-    if best is None:
-        return None
-    # In linear light: encoded light would put the steepest step of a blurred edge on its dark side.
-    full = cv2.LUT(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (255 * (np.arange(256) / 255) ** 2.2).astype(np.float32))
-    corners = (best[1] + 0.5) / scale - 0.5
-    straight = _UNTOLD_PX
+    return [corners for _, corners in likely]
+
+
+def _is_plainly_one(corners: np.ndarray, picture: _Looked) -> bool:
+    """Whether it is the sheet by its edges and its shape, whatever lies across it."""
+    pose = _lies(corners + 0.5, picture.kind, picture.light.shape[::-1], picture.focal_35mm)[1]
+    return edge_share(corners, picture.light) > _SHADED_EDGE and pose.skew < _SHADED_SKEW
+
+
+def _first_that_fits(likely: list[np.ndarray], full: np.ndarray, scale: float, picture: _Looked) -> FoundSheet | None:
+    """The first whose edges, seen in the photograph as it is, go round a sheet. full: its linear light; scale: ``picture``'s against it."""
+    apart: list[np.ndarray] = []
+    for corners in likely:
+        if len(apart) == _MOST_REFINED:
+            break
+        if all(np.abs(corners - other).max() > _SAME_PX for other in apart):
+            apart.append(corners)
+            if (found := _refined_to(corners, full, scale, picture)) is not None:
+                return found
+    return None
+
+
+def _refined_to(looked: np.ndarray, full: np.ndarray, scale: float, picture: _Looked) -> FoundSheet | None:
+    corners, straight = (looked + 0.5) / scale - 0.5, _UNTOLD_PX
     for reach in (max(5.0, 4 / scale), max(3.0, 2 / scale)):
         refined = _refined(full, corners, reach)
         if refined is None:
             break
         corners, straight = refined
-    size, pose = _laid(corners + 0.5, kind, (rgb.shape[1], rgb.shape[0]), focal_35mm)  # OpenCV's whole numbers are the middles of pixels
+    shape = full.shape[1], full.shape[0]
+    size, pose = _laid(corners + 0.5, picture.kind, shape, picture.focal_35mm)  # OpenCV's whole numbers are the middles of pixels
     if pose.skew > _ILL_SKEW:
-        corners, size, pose = _by_parts(full, corners, size, pose, kind, (rgb.shape[1], rgb.shape[0]), focal_35mm)
+        corners, size, pose = _by_parts(full, corners, size, pose, picture.kind, shape, picture.focal_35mm)
     corners = corners + 0.5
     if pose.skew > MOST_SKEW:
         return None
-    return FoundSheet(corners, size, pose, _edge_share(corners * scale - 0.5, light), straight)
+    return FoundSheet(corners, size, pose, edge_share(corners * scale - 0.5, picture.light), straight)
 
 
 def _by_edges(light: np.ndarray) -> Iterator[tuple[Iterable[np.ndarray], float]]:
@@ -135,7 +184,7 @@ def _rated(corners: np.ndarray, light: np.ndarray, palest: np.ndarray, kind: str
     if corners.min() < -CUT_OFF * w or (corners.max(axis=0) > [w + CUT_OFF * w, h + CUT_OFF * w]).any():
         return None
     area = cv2.contourArea(corners.astype(np.float32)) / light.size
-    if area < LEAST_SHARE or (edge := _edge_share(corners, light)) < LEAST_EDGE:
+    if area < LEAST_SHARE or (edge := edge_share(corners, light)) < LEAST_EDGE:
         return None
     _, pose = _lies(corners + 0.5, kind, (w, h), focal_35mm)
     if pose.skew > 2 * MOST_SKEW or pose.tilt_deg > 65:
@@ -147,53 +196,7 @@ def _rated(corners: np.ndarray, light: np.ndarray, palest: np.ndarray, kind: str
     cv2.fillConvexPoly(within, whole - low, 1)
     pale = float(np.median(seen[within > 0]))
     likes = edge + 0.25 * np.sqrt(area) + _PALE_COUNTS * np.log(pale + 1)
-    return float(likes - 2 * pose.skew - _UNEVEN_COUNTS * _uneven_share(corners, light))
-
-
-def _edge_share(corners: np.ndarray, light: np.ndarray) -> float:
-    """Share of points along the edges where it is brighter by a tenth just inside than just outside."""
-    inside, outside = _beside_edges(corners, light, 4.0), _beside_edges(corners, light, -4.0)
-    known = np.isfinite(inside) & np.isfinite(outside)
-    return float((inside > 1.1 * outside + 3)[known].mean()) if known.sum() > 40 else 0.0
-
-
-def _uneven_share(corners: np.ndarray, light: np.ndarray) -> float:
-    """Share of points just inside the edges that are not of the light that most of their edge has: a thing that lies across it; or checks,
-    where it is no sheet's."""
-    values = np.log(_beside_edges(corners, light, 4.0) + 1)
-    values = values[np.isfinite(values).sum(axis=1) >= 4]
-    if not len(values):
-        return 1.0
-    shares = np.linspace(-1, 1, values.shape[1])
-    first, second = np.triu_indices(len(shares), 1)
-    slopes = (values[:, second] - values[:, first]) / (shares[second] - shares[first])
-    level = values - _medians(slopes) * shares  # of all pairs: P. K. Sen, JASA 63, 1968
-    off = np.abs(level - _medians(level))
-    return float((off > _EVEN).sum() / np.isfinite(off).sum())
-
-
-def _medians(rows: np.ndarray) -> np.ndarray:
-    """(n, 1): of each row's numbers, of which there are some, what is none left out."""
-    in_order, many = np.sort(rows, axis=1), np.isfinite(rows).sum(axis=1, keepdims=True)
-    return np.asarray(sum(np.take_along_axis(in_order, at // 2, axis=1) for at in (many - 1, many)) / 2)
-
-
-def _beside_edges(corners: np.ndarray, light: np.ndarray, reach: float) -> np.ndarray:
-    """(4, 24): the light so far inside, pixels, of the edges; not a number outside of the picture."""
-    bases, inward = _along_edges(corners, np.linspace(0.05, 0.95, 24))
-    at = np.rint(bases + inward * reach).astype(int)
-    seen = (at >= 0).all(axis=-1) & (at < [light.shape[1], light.shape[0]]).all(axis=-1)
-    clipped = np.clip(at, 0, [light.shape[1] - 1, light.shape[0] - 1])
-    return np.where(seen, light[clipped[..., 1], clipped[..., 0]].astype(float), np.nan)
-
-
-def _along_edges(corners: np.ndarray, shares: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Points (4, n, 2) along the four edges, and the directions (4, 1, 2) into the outline."""
-    following = np.roll(corners, -1, axis=0)
-    along = (following - corners) / np.linalg.norm(following - corners, axis=1, keepdims=True)
-    inward = np.column_stack([-along[:, 1], along[:, 0]])
-    inward *= np.sign((inward * (corners.mean(axis=0) - corners)).sum(axis=1, keepdims=True))
-    return corners[:, None, :] + (following - corners)[:, None, :] * shares[None, :, None], inward[:, None, :]
+    return float(likes - 2 * pose.skew - _UNEVEN_COUNTS * uneven_share(corners, light))
 
 
 def _refined(
@@ -203,7 +206,7 @@ def _refined(
     edge, by its number, only what lies between two shares of its length."""
     lines, bends = [], []
     shares = np.linspace(0.03, 0.97, 90)
-    every, inwards = _along_edges(corners, shares)
+    every, inwards = along_edges(corners, shares)
     for number, (a, b, bases, inward) in enumerate(zip(corners, np.roll(corners, -1, axis=0), every, inwards[:, 0], strict=True)):
         offset, plain = steepest_step(light, bases, inward, reach)
         low, high = (parts or {}).get(number, (0.0, 1.0))

@@ -62,9 +62,10 @@ class SheetLine:
         return covered / max(high - low, ROUNDING)
 
 
-def quadrilaterals_of_lines(light: np.ndarray) -> Iterator[np.ndarray]:
-    """(4, 2) corners of quadrilaterals that are brighter inside along most of their edges. light: (h, w) uint8."""
-    yield from quadrilaterals(_lines(light), light.shape)
+def quadrilaterals_of_lines(light: np.ndarray, *, is_shaded: bool = False) -> Iterator[np.ndarray]:
+    """(4, 2) corners of quadrilaterals that are brighter inside along most of their edges. light: (h, w) uint8. is_shaded: shadows and
+    things may lie across an edge."""
+    yield from quadrilaterals(_lines(light, is_shaded=is_shaded), light.shape)
 
 
 def quadrilaterals(
@@ -95,7 +96,7 @@ def quadrilaterals(
     yield from (four for _, four in sorted(found, key=lambda one: one[0])[:_MOST_TRIED])
 
 
-def _lines(light: np.ndarray) -> list[SheetLine]:
+def _lines(light: np.ndarray, *, is_shaded: bool) -> list[SheetLine]:
     found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(light)[0]
     if found is None:
         return []
@@ -124,17 +125,20 @@ def _lines(light: np.ndarray) -> list[SheetLine]:
         else:
             firsts[len(lines)] = n
             lines.append(SheetLine(begin[n], ways[n], [(0.0, float(lengths[n]))]))
-    evenness = _evenness(light, lines)
+    evenness = _evenness(light, lines, is_shaded=is_shaded)
     best = sorted(range(len(lines)), key=lambda n: -lines[n].support * evenness[n])
     return [lines[n] for n in best[:_MOST_LINES]]
 
 
-def _evenness(light: np.ndarray, lines: list[SheetLine]) -> np.ndarray:
+def _evenness(light: np.ndarray, lines: list[SheetLine], *, is_shaded: bool) -> np.ndarray:
     """(n,): 1 where a line's bright side is as bright all along, gaps and all, as paper is; near 0 where it comes and goes, as tiles and
-    checks do."""
+    checks do. is_shaded: along the longest of its spans."""
     h, w = light.shape
     starts, ways = np.array([line.start for line in lines]), np.array([line.way for line in lines])
-    ends = np.array([(min(s for s, _ in line.spans), max(e for _, e in line.spans)) for line in lines])
+    if is_shaded:
+        ends = np.array([max(line.spans, key=lambda span: span[1] - span[0]) for line in lines])
+    else:
+        ends = np.array([(min(s for s, _ in line.spans), max(e for _, e in line.spans)) for line in lines])
     along = ends[:, :1] + (ends[:, 1:] - ends[:, :1]) * np.linspace(0, 1, 60)
     values = []
     for deep in _DEEP_PX:
