@@ -178,7 +178,7 @@ def test_the_next_likely_one_is_asked_where_the_likeliest_fits_no_sheet(corner):
     light = cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY)
     looked, full = _Looked(light, light, "a4", None), (255 * (light / 255.0) ** 2.2).astype(np.float32)
     less, near = corners.copy(), corners + [3.0, -2.0]
-    less[corner] += 0.25 * (corners.mean(axis=0) - corners[corner])
+    less[corner] += 0.6 * (corners.mean(axis=0) - corners[corner])
     assert _first_that_fits([less], full, 1.0, looked) is None
     found = _first_that_fits([less, less + 1.0, near], full, 1.0, looked)
     assert found is not None and np.abs(found.corners - corners).max() < 1.5
