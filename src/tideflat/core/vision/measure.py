@@ -18,7 +18,7 @@ from .cut_out import PaperLight, cut_out, paper_over
 from .outlined import LEAST_MM2, RAGGED, raggedness, smallest_rectangle, thrown_down
 from .pose import TELLING_TILT_DEG
 from .rectified import at_height, reach_mm
-from .sheet import SHEETS, FoundSheet, find_sheet, sheet_from_corners
+from .sheet import SHEETS, FoundSheet, find_hidden_sheet, find_sheet, sheet_from_corners
 from .solid_edges import SolidSeen
 from .things_seen import ThingSeen, things_seen
 
@@ -154,6 +154,8 @@ def sheet_in(photograph: Photograph, sheet: str, corners: np.ndarray | None = No
     looked = find_sheet(photograph.rgb, sheet, photograph.focal_35mm)
     if looked is None:
         _or_another(photograph, sheet)
+        looked = find_hidden_sheet(photograph.rgb, sheet, photograph.focal_35mm)
+    if looked is None:
         raise FieldError("sheet", f"must show all four edges of a bright {sheet.upper() if sheet == 'a4' else 'Letter'} sheet; "
                          "photograph it on a darker table, or put its four corners by hand", show_got=False)  # fmt: skip
     return looked

@@ -62,7 +62,23 @@ class FoundSheet:
 
 
 def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
-    """The sheet of ``kind`` (``a4``, ``letter``) in (h, w, 3) uint8, or None: of all quadrilaterals that bright regions and lines leave."""
+    """The sheet of ``kind`` (``a4``, ``letter``) in (h, w, 3) uint8, or None: the likeliest of all quadrilaterals that bright regions and
+    lines leave, if that fits one."""
+    picture = _looked(rgb, kind, focal_35mm)
+    return None if picture is None else _first_that_fits(_likely(_ways(picture), picture)[:1], picture)
+
+
+def find_hidden_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
+    """The same where ``find_sheet`` finds none, of either kind: the next likely ones, then what things and hard shadows lie across."""
+    picture = _looked(rgb, kind, focal_35mm)
+    if picture is None:
+        return None
+    by_lines = [(quadrilaterals_of_lines(picture.light, is_shaded=True), 0.0)]
+    shaded = (corners for corners in _likely(by_lines, picture) if _is_plainly_one(corners, picture))
+    return _first_that_fits(_likely(_ways(picture), picture), picture) or _first_that_fits(shaded, picture)
+
+
+def _looked(rgb: np.ndarray, kind: str, focal_35mm: float | None) -> _Looked | None:
     if min(rgb.shape[:2]) < _LEAST_PX:
         return None
     scale = min(1.0, _LOOK_PX / max(rgb.shape[:2]))
@@ -70,24 +86,27 @@ def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> F
     light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
     red, green, blue = cv2.split(small)
     palest = cv2.GaussianBlur(cv2.min(cv2.min(red, green), blue), (0, 0), 1.0)
-    picture = _Looked(light, palest, kind, focal_35mm)
     # In linear light: encoded light would put the steepest step of a blurred edge on its dark side.
     full = cv2.LUT(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (255 * (np.arange(256) / 255) ** 2.2).astype(np.float32))
-    # each way takes a while, and finds what those before it do not
-    found = _first_that_fits(_likely(chain(quadrilaterals_of_masks(small, light), _by_edges(light)), picture), full, scale, picture)
-    if found is not None:
-        return found
-    shaded = [c for c in _likely([(quadrilaterals_of_lines(light, is_shaded=True), 0.0)], picture) if _is_plainly_one(c, picture)]
-    return _first_that_fits(shaded, full, scale, picture)
+    return _Looked(small, light, palest, full, scale, kind, focal_35mm)
+
+
+def _ways(picture: _Looked) -> Iterable[tuple[Iterable[np.ndarray], float]]:
+    """Each way takes a while, and finds what those before it do not."""
+    return chain(quadrilaterals_of_masks(picture.small, picture.light), _by_edges(picture.light))
 
 
 @dataclass(frozen=True, eq=False)
 class _Looked:
-    """A photograph as sheets are looked for in it: light (h, w) uint8, and palest, the least of each place's three channels; the kind that
-    is looked for; the focal length that the camera noted."""
+    """A photograph as sheets are looked for in it: small (h, w, 3), light (h, w) uint8, and palest, the least of each place's three channels;
+    full: its own linear light, and the scale of the others against it; the kind that is looked for; the focal length that the camera
+    noted."""
 
+    small: np.ndarray
     light: np.ndarray
     palest: np.ndarray
+    full: np.ndarray
+    scale: float
     kind: str
     focal_35mm: float | None
 
@@ -118,20 +137,21 @@ def _is_plainly_one(corners: np.ndarray, picture: _Looked) -> bool:
     return edge_share(corners, picture.light) > _SHADED_EDGE and pose.skew < _SHADED_SKEW
 
 
-def _first_that_fits(likely: list[np.ndarray], full: np.ndarray, scale: float, picture: _Looked) -> FoundSheet | None:
-    """The first whose edges, seen in the photograph as it is, go round a sheet. full: its linear light; scale: ``picture``'s against it."""
+def _first_that_fits(likely: Iterable[np.ndarray], picture: _Looked) -> FoundSheet | None:
+    """The first of a few whose edges, seen in the photograph as it is, go round a sheet."""
     apart: list[np.ndarray] = []
     for corners in likely:
         if len(apart) == _MOST_REFINED:
             break
         if all(np.abs(corners - other).max() > _SAME_PX for other in apart):
             apart.append(corners)
-            if (found := _refined_to(corners, full, scale, picture)) is not None:
+            if (found := _refined_to(corners, picture)) is not None:
                 return found
     return None
 
 
-def _refined_to(looked: np.ndarray, full: np.ndarray, scale: float, picture: _Looked) -> FoundSheet | None:
+def _refined_to(looked: np.ndarray, picture: _Looked) -> FoundSheet | None:
+    full, scale = picture.full, picture.scale
     corners, straight = (looked + 0.5) / scale - 0.5, _UNTOLD_PX
     for reach in (max(5.0, 4 / scale), max(3.0, 2 / scale)):
         refined = _refined(full, corners, reach)
