@@ -95,3 +95,18 @@ def test_many_are_as_each_is_alone():
         one, own = standing("rectangle", v[None], pose, 70.0, every=3), many.solid == n
         assert many.counts[n] == len(one.base) and many.top[own] == pytest.approx(one.top)
         assert many.depth()[own] == pytest.approx(one.depth()) and many.straight_places()[n] == one.straight_places()[0]
+
+
+@pytest.mark.parametrize(("wide", "deep", "count"), [(50.0, 60.0, 2 * (41 + 50)), (65.9, 65.9, 216), (180.0, 260.0, 220), (12.0, 400.0, 220)])
+def test_a_large_rectangle_has_no_more_places_but_as_many_near_its_corners(wide, deep, count):
+    v, pose, height = np.array([10.0, -20.0, wide, deep, 0.3]), pose_at(EYES[0]), 40.0
+    many = standing("rectangle", v[None], pose, height)
+    assert many.counts[0] == pytest.approx(count, abs=4)
+    c, s = np.cos(0.3), np.sin(0.3)
+    for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
+        corner = v[:2] + [a * wide / 2 * c - b * deep / 2 * s, a * wide / 2 * s + b * deep / 2 * c]
+        assert np.linalg.norm(many.base - corner, axis=1).min() < 0.8
+    seen, want = seen_of("rectangle", v, pose, height), thrown_hull(surface("rectangle", v, height), EYES[0])
+    hull = shapely.Polygon(seen.silhouette.places).convex_hull
+    assert hull.symmetric_difference(want).area < 0.004 * want.area
+    assert (shapely.distance(shapely.points(seen.silhouette.places), want.exterior) < 0.5).all()
