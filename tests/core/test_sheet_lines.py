@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from tideflat.core.vision.measure import _doubts_of_camera
-from tideflat.core.vision.sheet import FoundSheet, _first_that_fits, _looked, find_hidden_sheet, find_sheet
+from tideflat.core.vision.sheet import FoundSheet, _first_that_fits, _is_plainly_one, _looked, find_hidden_sheet, find_sheet
 from tideflat.core.vision.sheet_lines import quadrilaterals_of_lines
 from tideflat.core.vision.sheet_regions import quadrilaterals_of_regions
 from tideflat.core.vision.solid_starts import _of_pattern
@@ -189,3 +189,29 @@ def test_checks_with_a_shadow_and_a_thing_on_them_are_no_sheet(size):
     picture = shaded(laid(checks(size, (236, 234, 228)), nowhere), round_about((560, 430), 200), 0.4)
     cv2.fillPoly(picture, [np.rint(round_about((640, 380), 120)).astype(np.int32)], (120, 60, 30))
     assert all(look(picture, kind) is None for look in (find_sheet, find_hidden_sheet) for kind in ("a4", "letter"))
+
+
+@pytest.mark.parametrize(("before", "is_found"), [(3, True), (4, False)])
+def test_no_more_than_four_likely_ones_are_looked_at_closely(before, is_found):
+    corners = a4_corners(12, 9)
+    looked = _looked(laid(np.full((900, 1200, 3), (128.0, 124, 110)), corners), "a4", None)
+    less = corners + 0.6 * (corners.mean(axis=0) - corners) * [[1], [0], [0], [0]]
+    wrong = [(less + 10.0 * n) * looked.scale for n in range(before)]
+    assert _first_that_fits(wrong, looked) is None
+    assert (_first_that_fits([*wrong, wrong[0] + 1.0, corners * looked.scale], looked) is not None) == is_found
+
+
+@pytest.mark.parametrize(("longer", "hidden", "is_one"), [(1.0, 0.0, True), (1.02, 0.0, True), (1.045, 0.0, False), (1.0, 0.9, True), (1.0, 1.9, False)])
+def test_what_is_hidden_is_a_sheet_only_by_its_edges_and_its_shape(longer, hidden, is_one):
+    """hidden: so many of its edges have something as bright beyond."""
+    corners = a4_corners(0, 0)
+    middle = corners.mean(axis=0)
+    corners = middle + (corners - middle) * [1.0, longer]
+    picture = laid(np.full((900, 1200, 3), (128.0, 124, 110)), corners)
+    for edge, share in ((0, min(hidden, 1.0)), (1, max(0.0, hidden - 1.0))):
+        if share:
+            a, b = corners[edge], corners[edge] + share * (corners[edge + 1] - corners[edge])
+            out = 40 * ((a + b) / 2 - middle) / np.linalg.norm((a + b) / 2 - middle)
+            cv2.fillPoly(picture, [np.rint([a, b, b + out, a + out]).astype(np.int32)], (243, 242, 238))
+    looked = _looked(picture, "a4", None)
+    assert _is_plainly_one(corners * looked.scale, looked) == is_one
