@@ -34,13 +34,9 @@ class ShadowLine:
     way: np.ndarray
     deepest: float
 
-    def off(self, ratio: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-        """((...) how far ratios (..., 3) are from the line, as a share of their light; (...) share of the light left, by the mean)."""
-        channels = [np.ascontiguousarray(ratio[..., k]) for k in range(3)]
-        return self.off_channels(channels, [np.log(np.maximum(c, ROUNDING)) for c in channels])
-
     def off_channels(self, channels: Sequence[np.ndarray], logs: Sequence[np.ndarray]) -> tuple[np.ndarray, np.ndarray]:
-        """The same of three channels and their logarithms: this is asked of every pixel, of each of a table's colours."""
+        """((n,) how far ratios are from the line, as a share of their light; (n,) share of the light left, by the mean), of three
+        channels and their logarithms: this is asked of every pixel, of each of a table's colours."""
         left = (channels[0] + channels[1] + channels[2]) / 3
         # what is darker than the darkest shadow is compared with it, as dark as it is: only how the channels differ counts
         dark = 1 - np.clip(left, self.deepest, 1.0)

@@ -73,9 +73,11 @@ def find_hidden_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = Non
     picture = _looked(rgb, kind, focal_35mm)
     if picture is None:
         return None
-    by_lines = [(quadrilaterals_of_lines(picture.light, is_shaded=True), 0.0)]
-    shaded = (corners for corners in _likely(by_lines, picture) if _is_plainly_one(corners, picture))
-    return _first_that_fits(_likely(_ways(picture), picture), picture) or _first_that_fits(shaded, picture)
+    found = _first_that_fits(_likely(_ways(picture), picture), picture)
+    if found is not None:
+        return found
+    by_lines = _likely([(quadrilaterals_of_lines(picture.light, is_shaded=True), 0.0)], picture)
+    return _first_that_fits([corners for corners in by_lines if _is_plainly_one(corners, picture)], picture)
 
 
 def _looked(rgb: np.ndarray, kind: str, focal_35mm: float | None) -> _Looked | None:
