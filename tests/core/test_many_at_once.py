@@ -111,15 +111,24 @@ def test_what_is_narrower_than_five_millimetres_is_a_tooth_and_a_corner_is_none(
     assert outlined._largest_tooth(bumped) > outlined._TOOTH_MM2
 
 
-def test_of_more_starts_than_are_gone_on_with_those_most_seen_are(monkeypatch):
+@pytest.mark.parametrize(("at_one_place", "kept"), [(0, [False, True]), (1, [True, True])])
+def test_of_more_starts_than_are_gone_on_with_those_most_seen_are_and_those_of_other_places(monkeypatch, at_one_place, kept):
     found = found_from()
     shapes = (block(-30, 20, 80, 50), (140, 60, 40)), (block(30, -70, 60, 40), (140, 60, 40)), (block(5, -70, 20, 50), PAPER)
     picture = edge_picture(flatten(drawn(*shapes), found.pose.plane_to_pixel, BOX, 2.0))
     starts = [Start("rectangle", np.array(v)) for v in ([31.0, -69, 61, 41, 0], [-31.0, 21, 79, 51, 0.0])]  # of the first a part is covered
     both = fits_to_edges(picture, starts, found.pose, 0.0)
     assert both[0] is not None and both[1] is not None and both[0].seen < both[1].seen
-    monkeypatch.setattr(solid_fits, "_MOST", 1)
-    assert [one is not None for one in fits_to_edges(picture, starts, found.pose, 0.0)] == [False, True]
+    monkeypatch.setattr(solid_fits, "_MOST", (2, 1, 1, 1, 1))
+    monkeypatch.setattr(solid_fits, "_MOST_AT_ONE_PLACE", at_one_place)
+    assert [one is not None for one in fits_to_edges(picture, starts, found.pose, 0.0)] == kept
+
+
+@pytest.mark.parametrize(("beside", "is_kept"), [(19.0, False), (21.0, True)])
+def test_what_reaches_over_anothers_middle_lies_at_its_place(beside, is_kept):
+    values = np.array([[0.0, 0, 30, 40, 0], [0, 5, 30, 40, 0], [0, beside, 10, 8, 0]])
+    assert solid_fits._are_most_seen(values, np.array([0.9, 0.8, 0.5]), 1).tolist() == [True, True, is_kept]
+    assert solid_fits._are_most_seen(values, np.array([0.9, 0.8, 0.5]), 3).all()
 
 
 def test_slow_light_is_a_quadratic_of_places_in_units_of_fifteen_centimetres():

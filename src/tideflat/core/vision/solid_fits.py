@@ -31,8 +31,9 @@ _LEAST = {
 }
 #: Given up is one that ran or grew so far, mm; and, from this round on, one so near to another.
 _RAN_MM, _GREW_MM, _SAME_MM, _SAME_FROM = 25.0, 40.0, 0.4, 2
-#: From that round on no more than so many are gone on with, those most seen: on checks and stripes every start finds edges.
-_MOST = 40
+#: After each round no more than so many are gone on with, those most seen, for on checks and stripes every start finds edges; and the few
+#: most seen of those that reach over one place, for a faint thing may lie beside them.
+_MOST, _MOST_AT_ONE_PLACE = (64, 28, 28, 28, 28), 2
 #: A step further off than this counts little, mm, and than this share of the window.
 _SCALE_MM, _OF_WINDOW = 0.6, 0.35
 #: Rounds of weighing; and how far numbers that no edge tells are held where they were.
@@ -99,7 +100,7 @@ def fits_to_edges(
         left = left[(_are_possible(kinds, now, pose) & (far[:, :2].max(axis=1) <= _RAN_MM) & (far[:, 2:4].max(axis=1) <= _GREW_MM))[left]]
         if round_ >= _SAME_FROM - 1:
             left = _distinct(starts, now, left, known)
-            left = left[np.sort(np.argsort(-share[left], kind="stable")[:_MOST])]
+        left = left[_are_most_seen(now[left], share[left], _MOST[round_])]
     settled = [(starts[n].kind, now[n, : KINDS[starts[n].kind]]) for n in left.tolist()]
     found = (rated_clear if is_clear else rated)(picture, settled, pose, height_mm)
     by_number = dict(zip(left.tolist(), found, strict=True))
@@ -180,6 +181,16 @@ def _steps(curves: _Curves, offset: np.ndarray, weight: np.ndarray, window: floa
         # a little held back: what no edge tells stays as it was
         step = np.linalg.solve(squares + _HELD * np.eye(MOST_NUMBERS), sums[len(i) :].T[..., None])[..., 0]
     return np.asarray(step / size)
+
+
+def _are_most_seen(values: np.ndarray, share: np.ndarray, most: int) -> np.ndarray:
+    """(s,): whether each is among the ``most`` most seen, or among the few most seen of those that reach over its middle."""
+    order = np.argsort(-share, kind="stable")
+    rank = np.empty(len(order), int)
+    rank[order] = np.arange(len(order))
+    apart = np.linalg.norm(values[:, None, :2] - values[None, :, :2], axis=2)
+    reach_over = apart < np.maximum(values[:, 2], values[:, 3]) / 2
+    return np.asarray((rank < most) | ((reach_over & (rank[None] < rank[:, None])).sum(axis=1) < _MOST_AT_ONE_PLACE))
 
 
 def _distinct(starts: Sequence[Start], values: np.ndarray, left: np.ndarray, known: Sequence[SolidSeen]) -> np.ndarray:

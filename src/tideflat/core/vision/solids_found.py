@@ -27,7 +27,7 @@ _PLAINLY = 0.95
 #: What is seen so much larger at its top has a top to tell from its foot.
 _STANDS = 1.004
 #: Starts nearer to each other than this, mm, are one.
-_SAME_MM = 1.5
+_SAME_MM = 2.0
 #: A face fills so much of the smallest rectangle round it as a rectangle does, and as a round thing does.
 _AS_RECTANGLE, _AS_ROUND = 0.88, (0.66, 0.87)
 #: Sides so unlike are no circle's; a solid lower than this share of its width has no taper to tell; a ball is so nearly as high as wide.
@@ -40,10 +40,9 @@ _ALL_OVER = np.array(list(product(np.linspace(-0.45, 0.45, 10), repeat=2)))
 #: Of a region that may hold a ball the shorter side is so near (log) to what a ball of that height shows; it is looked for so far about,
 #: mm.
 _BALL_LIKE, _BALL_ABOUT_MM = 0.4, 8.0
-#: A band along a side is so wide, mm; its inner edge is a step as plain as this along so much of the side; of so many rectangles, seen so
-#: well, it is looked for, and
-#: so many times over: on one side after the other.
-_BANDS = 2
+#: A band along a side is so wide, mm; its inner edge is a step as plain as this along so much of the side, straight to so much, mm; of so
+#: many rectangles, seen so well, it is looked for, and so many times over: on one side after the other.
+_BANDS, _STRAIGHT_MM = 2, 1.5
 _BAND_MM, _BAND_PLAIN, _BAND_SEEN, _BANDED, _BANDED_SEEN = (1.2, 8.0), 0.7, 0.75, 4, 0.8
 #: Of rectangles seen so well it is asked where their sides go on past the corners.
 _CONTINUED_SEEN = 0.84
@@ -114,7 +113,7 @@ def _but_a_band(box: SolidSeen, picture: EdgePicture) -> Iterator[np.ndarray]:
     lines = [(side.places - middle * side.outward, side.outward) for side in sides]
     for (out, size), side, looked in zip(ways, sides, asked_of_each(picture, lines, reach, [DEEP_MM] * len(lines)), strict=True):
         within = middle - looked.offset[looked.plain > _BAND_PLAIN]
-        if len(within) < _BAND_SEEN * len(side.places) or np.ptp(np.percentile(within, (15, 85))) > _SAME_MM:
+        if len(within) < _BAND_SEEN * len(side.places) or np.ptp(np.percentile(within, (15, 85))) > _STRAIGHT_MM:
             continue
         band = float(np.median(within))
         values = box.values.copy()

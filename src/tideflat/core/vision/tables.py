@@ -2,14 +2,9 @@
 
 from __future__ import annotations
 
-from threading import Thread
-
 import cv2
 import numpy as np
 
 
-def begun() -> Thread:
-    """The thread that has them made; to be joined before anything else asks for them."""
-    making = Thread(target=cv2.cvtColor, args=(np.zeros((1, 1, 3), np.uint8), cv2.COLOR_RGB2LAB))
-    making.start()
-    return making
+def make_tables() -> None:
+    cv2.cvtColor(np.zeros((1, 1, 3), np.uint8), cv2.COLOR_RGB2LAB)
