@@ -20,6 +20,7 @@ from .pulled_in import follows_sheet
 from .rectified import Flat
 from .sharpened import finely, finest_per_mm, largest_of, sharpened, without_spikes, without_teeth
 from .sheet import FoundSheet
+from .straight_sided import standing_on, straight_sided
 from .thin_ends import runs_past_an_end
 from .told_again import HARDLY, told_again
 
@@ -124,6 +125,12 @@ def _outlined(
         if _apart(peeled, foot) > _PEELED_MM:
             foot, edge, is_open = peeled, edge_seen(face, fine, shade), False
             whole_seen = largest_of(face)
+    if is_final and (plain := straight_sided(foot, picture, found.pose, height_mm)) is not None:
+        foot, whole = plain, standing_on(plain, found.pose, height_mm)
+        if edge.doubts or is_open:  # what is seen along it, or along its top: either is enough
+            looked = [edge_seen(one, fine, shade) for one in (whole, thrown_up(plain, found, height_mm))]
+            edge = min(looked, key=lambda one: len(one.doubts))
+            is_open &= bool(edge.doubts)
     if is_open:
         doubts.append(SHADOW_TAKEN)
     if _unexplained(whole_seen, foot, found, height_mm) > _UNEXPLAINED:
@@ -165,6 +172,12 @@ def thrown_down(top: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseG
     """What is seen at a height, on the sheet's plane: at the foot of it."""
     k = found.pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
     return scale(top, 1 / k, 1 / k, origin=(float(found.pose.eye[0]), float(found.pose.eye[1])))
+
+
+def thrown_up(foot: shapely.Polygon, found: FoundSheet, height_mm: float) -> shapely.Polygon:
+    """A footprint's top, so high, as it is seen on the sheet's plane."""
+    k = found.pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
+    return scale(foot, k, k, origin=(float(found.pose.eye[0]), float(found.pose.eye[1])))
 
 
 def stood_down(seen: BaseGeometry, found: FoundSheet, height_mm: float) -> shapely.Polygon:

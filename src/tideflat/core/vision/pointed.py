@@ -69,7 +69,7 @@ def _corners(outline: shapely.Polygon, near_mm: float) -> Iterator[_Corner]:
         return
     places = places_along(counter_clockwise(outline), np.linspace(0, 1, count, endpoint=False))
     here = np.arange(count)
-    every = _lines(places[(here[:, None] + np.arange(side)) % count])
+    every = lines_of(places[(here[:, None] + np.arange(side)) % count])
     before, before_way, before_off = (of_each[(here - near - side) % count] for of_each in every)
     after, after_way, after_off = (of_each[(here + near + 1) % count] for of_each in every)
     cross = before_way[:, 0] * after_way[:, 1] - before_way[:, 1] * after_way[:, 0]
@@ -89,7 +89,7 @@ def _corners(outline: shapely.Polygon, near_mm: float) -> Iterator[_Corner]:
         yield _Corner(shapely.Polygon([first, tips[n], last]), tips[n], places[n])
 
 
-def _lines(stretches: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+def lines_of(stretches: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """(middles (n, 2), ways (n, 2) along them, how far their places lie off, root mean square) of stretches (n, k, 2)."""
     middle = stretches.mean(axis=1)
     x, y = (stretches - middle[:, None]).transpose(2, 0, 1)
