@@ -10,17 +10,19 @@ import shapely
 from shapely.affinity import scale
 from shapely.geometry.base import BaseGeometry
 
+from .bent_sided import bent_sided
 from .dark_sides import with_dark_sides
 from .edge_doubts import GOES_ON, HARDLY_DIFFERS, SHADOW_TAKEN, EdgeSeen, Shade, edge_seen
 from .edge_support import edge_picture
 from .ground import Ground
 from .peeled import face_of, hangs_on
 from .pointed import pointed, pointed_as
+from .prism_edges import standing_on
 from .pulled_in import follows_sheet
 from .rectified import Flat
 from .sharpened import finely, finest_per_mm, largest_of, sharpened, without_spikes, without_teeth
 from .sheet import FoundSheet
-from .straight_sided import standing_on, straight_sided
+from .straight_sided import straight_sided
 from .thin_ends import runs_past_an_end
 from .told_again import HARDLY, told_again
 
@@ -125,7 +127,10 @@ def _outlined(
         if _apart(peeled, foot) > _PEELED_MM:
             foot, edge, is_open = peeled, edge_seen(face, fine, shade), False
             whole_seen = largest_of(face)
-    if is_final and (plain := straight_sided(foot, picture, found.pose, height_mm)) is not None:
+    plain = None
+    if is_final:
+        plain = straight_sided(foot, picture, found.pose, height_mm) or bent_sided(foot, picture, found.pose, height_mm)
+    if plain is not None:
         foot, whole = plain, standing_on(plain, found.pose, height_mm)
         if edge.doubts or is_open:  # what is seen along it, or along its top: either is enough
             looked = [edge_seen(one, fine, shade) for one in (whole, thrown_up(plain, found, height_mm))]

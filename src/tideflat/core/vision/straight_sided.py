@@ -9,18 +9,18 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from shapely.affinity import scale
 
 from ..tolerances import ROUNDING
 from .along_ring import counter_clockwise, places_along
-from .edge_support import DEEP_MM, EdgePicture, asked_of_each
+from .edge_support import EdgePicture
 from .pointed import lines_of
 from .pose import Pose
+from .prism_edges import EVERY_MM, PrismLook, SideSeen, look_at, ring_of, seen_share, sides_seen
 from .sharpened import largest_of
-from .solid_edges import SEEN, deep_for
+from .solid_edges import SEEN
 
-#: An outline's places so far apart, mm; it is taken for straight between places that lie no further off it, mm.
-_EVERY_MM, _ROUGHLY_MM = 0.75, 1.3
+#: An outline is taken for straight between places that lie no further off it, mm.
+_ROUGHLY_MM = 1.3
 #: A side is no shorter than this, mm, and there are so many at the most; short is one under so many mm.
 _SHORTEST_MM, _MOST_SIDES, _SHORT_MM = 7.0, 24, 16.0
 #: Two that turn by less, degrees, are one; and by less than the second, where one is short. A short one that turns the same way at both its
@@ -36,8 +36,6 @@ _SHIFTS_MM, _SHIFT_MM, _NEARER = (-3.6, -3.0, -2.4, -1.8, -1.2, -0.6, 0.0, 0.6, 
 _WINDOWS_MM, _SCALE_MM = (1.2, 1.2, 1.0), 0.5
 #: How far a side is held where it was; rounds of weighing.
 _HELD, _WEIGHED = 0.5, 4
-#: A top's edge so far inside of the silhouette, mm, is seen apart from it; how near to a step an edge is, mm.
-_WITHIN_MM, _NEAR_STEP_MM = 0.8, 0.45
 #: So much of its edges is seen, and so much more than of the outline that it was begun with; and so much of each side, by that of its two
 #: edges that is seen best: a bent side taken for a straight one is seen here and there.
 _PLAINLY, _MORE, _EACH_PLAINLY = 0.75, 0.01, 0.75
@@ -54,49 +52,13 @@ class _Line:
     count: int
 
 
-@dataclass(frozen=True, eq=False, slots=True)
-class _Asked:
-    """Of one side, at its places: (n, 2) each, of what is seen of its silhouette, and of its top where that lies within it. offset: to the
-    step, mm at the foot; plain: 0 to 1; is_asked: whether it is to be seen."""
-
-    offset: np.ndarray
-    plain: np.ndarray
-    is_asked: np.ndarray
-
-    @property
-    def there(self) -> np.ndarray:
-        """(n, 2): 0 to 1, how plainly, and how near to where it should be, each is seen."""
-        return np.asarray(self.plain * np.exp(-0.5 * (self.offset / _NEAR_STEP_MM) ** 2))
-
-    @property
-    def seen(self) -> float:
-        """Share of what is to be seen that is there."""
-        return float(self.there[self.is_asked].mean()) if self.is_asked.any() else 0.0
-
-    @property
-    def plainest(self) -> float:
-        """The same of that of its two edges that is seen best."""
-        asked = self.is_asked.sum(axis=0)
-        is_long = asked > len(self.plain) / 2
-        return float((self.there.sum(axis=0)[is_long] / asked[is_long]).max()) if is_long.any() else 0.0
-
-
-@dataclass(frozen=True, eq=False, slots=True)
-class _Look:
-    """picture: that edges are asked in; eye (2,): the foot of the lens, mm; k: a top is seen so many times as large."""
-
-    picture: EdgePicture
-    eye: np.ndarray
-    k: float
-
-
 def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, height_mm: float) -> shapely.Polygon | None:
     """The footprint of what stands on about that outline, as a thing with straight sides; None where that is not plainly seen, or not more
     plainly than the outline as it is."""
     corners = _corners_of(foot)
     if corners is None:
         return None
-    look = _Look(picture, np.array(pose.eye[:2], dtype=float), pose.enlargement_at(height_mm) if height_mm > 0 else 1.0)
+    look = look_at(picture, pose, height_mm)
     moved = _put(corners, look)
     for window in _WINDOWS_MM:
         moved = None if moved is None else _moved(moved, look, window)
@@ -105,16 +67,16 @@ def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, heig
     polygon = shapely.Polygon(moved)
     if not polygon.is_valid or polygon.hausdorff_distance(foot) > _OUT_MM:
         return None
-    every = _asked(polygon, _sides(moved), look, _WINDOWS_MM[-1])
+    every = sides_seen(polygon, _sides(moved), look, _WINDOWS_MM[-1])
     if min(one.plainest for one in every) < _EACH_PLAINLY:
         return None
-    ring = _asked(foot, [_ring(foot)], look, _WINDOWS_MM[-1])
-    return _but_round_corners(polygon, foot, every) if _seen(every) >= max(_PLAINLY, _seen(ring) + _MORE) else None
+    ring = sides_seen(foot, [ring_of(foot)], look, _WINDOWS_MM[-1])
+    return _but_round_corners(polygon, foot, every) if seen_share(every) >= max(_PLAINLY, seen_share(ring) + _MORE) else None
 
 
-def _but_round_corners(polygon: shapely.Polygon, foot: shapely.Polygon, sides: Sequence[_Asked]) -> shapely.Polygon:
+def _but_round_corners(polygon: shapely.Polygon, foot: shapely.Polygon, sides: Sequence[SideSeen]) -> shapely.Polygon:
     """Without the corners that are not seen from either side: they stay as they were. sides: each from its corner to the next."""
-    ends = round(_CORNER_MM / _EVERY_MM)
+    ends = round(_CORNER_MM / EVERY_MM)
     tips = shapely.get_coordinates(polygon.exterior)[:-1]
     for n, tip in enumerate(tips):
         if max(sides[n - 1].there[-ends:].max(axis=1).mean(), sides[n].there[:ends].max(axis=1).mean()) < _CORNER_SEEN:
@@ -122,35 +84,10 @@ def _but_round_corners(polygon: shapely.Polygon, foot: shapely.Polygon, sides: S
     return polygon
 
 
-def standing_on(foot: shapely.Polygon, pose: Pose, height_mm: float) -> shapely.Polygon:
-    """What an upright thing on that footprint covers of the sheet's plane, seen from the lens."""
-    if height_mm <= 0:
-        return foot
-    k, eye = pose.enlargement_at(height_mm), (float(pose.eye[0]), float(pose.eye[1]))
-    top = scale(foot, k, k, origin=eye)
-    low, high = (shapely.get_coordinates(one.exterior) for one in (foot, top))
-    sides = [shapely.Polygon([a, b, d, c]).buffer(0) for a, b, c, d in zip(low, low[1:], high, high[1:], strict=False)]
-    return largest_of(shapely.union_all([foot, top, *sides]))
-
-
-def _seen(sides: Sequence[_Asked]) -> float:
-    """Share of all edges that is there."""
-    number = np.array([one.is_asked.sum() for one in sides])
-    return float(np.average([one.seen for one in sides], weights=number)) if number.any() else 0.0
-
-
-def _ring(outline: shapely.Polygon) -> tuple[np.ndarray, np.ndarray]:
-    """(places, outward) all round it."""
-    places = places_along(counter_clockwise(outline), np.linspace(0, 1, max(8, int(outline.exterior.length / _EVERY_MM)), endpoint=False))
-    along = np.roll(places, -2, axis=0) - np.roll(places, 2, axis=0)
-    along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), ROUNDING)
-    return places, np.column_stack([along[:, 1], -along[:, 0]])
-
-
 def _corners_of(outline: shapely.Polygon) -> np.ndarray | None:
     """(n, 2), counter-clockwise: where the straight sides of an outline lead to. What is short between two of them is a corner cut off."""
     ring = counter_clockwise(outline)
-    count = int(outline.exterior.length / _EVERY_MM)
+    count = int(outline.exterior.length / EVERY_MM)
     if count < 12:
         return None
     places = places_along(ring, np.linspace(0, 1, count, endpoint=False))
@@ -160,10 +97,10 @@ def _corners_of(outline: shapely.Polygon) -> np.ndarray | None:
     at = [int(np.argmin(np.linalg.norm(places - corner, axis=1))) for corner in bent[:-1]] + [count]
     lines = []
     for a, b in zip(at[:-1], at[1:], strict=True):
-        if (b - a) * _EVERY_MM < _SHORTEST_MM:
+        if (b - a) * EVERY_MM < _SHORTEST_MM:
             continue
         inner = places[np.arange(a, b + 1) % count]
-        cut = min(round(2.0 / _EVERY_MM), len(inner) // 4)
+        cut = min(round(2.0 / EVERY_MM), len(inner) // 4)
         (middle,), (way,), _ = lines_of(inner[cut : len(inner) - cut][None])
         lines.append(_Line(middle, way, len(inner)))
     lines = _but_bends(lines)
@@ -181,7 +118,7 @@ def _but_bends(lines: list[_Line]) -> list[_Line]:
     while len(kept) > 3 and n < len(kept):
         before, one, after = kept[n - 1], kept[n], kept[(n + 1) % len(kept)]
         first, last = _turn(before.way, one.way), _turn(one.way, after.way)
-        is_short = [line.count * _EVERY_MM < _SHORT_MM for line in (before, one)]
+        is_short = [line.count * EVERY_MM < _SHORT_MM for line in (before, one)]
         if abs(first) < (_LEAST_TURN[1] if any(is_short) else _LEAST_TURN[0]):
             del kept[n if one.count <= before.count else n - 1]
             n = 0
@@ -212,51 +149,24 @@ def _sides(corners: np.ndarray) -> list[tuple[np.ndarray, np.ndarray]]:
         length = float(np.linalg.norm(end - begin))
         way = (end - begin) / max(length, ROUNDING)
         near = min(_NEAR_MM, length / 4)
-        along = np.linspace(near, length - near, max(4, int((length - 2 * near) / _EVERY_MM)))
+        along = np.linspace(near, length - near, max(4, int((length - 2 * near) / EVERY_MM)))
         sides.append((begin + along[:, None] * way, np.tile([way[1], -way[0]], (len(along), 1))))
     return sides
 
 
-def _asked(
-    foot: shapely.Polygon, sides: Sequence[tuple[np.ndarray, np.ndarray]], look: _Look, window_mm: float, shifts_mm: Sequence[float] = (0.0,)
-) -> list[_Asked]:
-    """Of each side, (places, outward), of what stands on ``foot``, as if it lay each of so many mm further out in turn."""
-    eye, k = look.eye, look.k
-    top = largest_of(scale(foot.buffer(0), k, k, origin=(float(eye[0]), float(eye[1]))).buffer(-_WITHIN_MM)) if k > 1 else shapely.Polygon()
-    looks, curves = [], []
-    for shift in shifts_mm:
-        for places, out in sides:
-            low = places + shift * out
-            high = eye + k * (low - eye)
-            over = ((high - low) * out).sum(axis=1)
-            looks.append((over, (over > 0) | ~shapely.contains_xy(top, low)))
-            curves += [(np.where(over[:, None] > 0, high, low), out), (high, out)]
-    shown = np.concatenate([-over[over < -_WITHIN_MM] for over, _ in looks])
-    deep = float(deep_for(float(np.percentile(shown, 25)))) if len(shown) else DEEP_MM
-    looked = asked_of_each(look.picture, curves, window_mm, [deep] * len(curves))
-    found = []
-    for n, (over, is_bare) in enumerate(looks):
-        of_both = looked[2 * n], looked[2 * n + 1]
-        by = np.column_stack([np.where(over > 0, k, 1.0), np.full(len(over), k)])
-        is_asked = np.column_stack([is_bare, over < -_WITHIN_MM])
-        offset, plain = (np.column_stack([getattr(one, name) for one in of_both]) for name in ("offset", "plain"))
-        found.append(_Asked(offset / by, np.where(is_asked, plain, 0.0), is_asked))
-    return found
-
-
-def _put(corners: np.ndarray, look: _Look) -> np.ndarray | None:
+def _put(corners: np.ndarray, look: PrismLook) -> np.ndarray | None:
     """Each side where most of its edges are seen, of what is near: one that faces the lens has two, and might be begun at either."""
     sides = _sides(corners)
-    every = _asked(shapely.Polygon(corners), sides, look, _SHIFT_MM, _SHIFTS_MM)
+    every = sides_seen(shapely.Polygon(corners), sides, look, _SHIFT_MM, _SHIFTS_MM)
     seen = np.array([one.seen for one in every]).reshape(len(_SHIFTS_MM), len(sides))
     best = np.array(_SHIFTS_MM)[(seen - _NEARER * np.abs(np.array(_SHIFTS_MM))[:, None]).argmax(axis=0)]
     return _corners_where([_line(places + shift * out, out[0]) for (places, out), shift in zip(sides, best, strict=True)], corners)
 
 
-def _moved(corners: np.ndarray, look: _Look, window_mm: float) -> np.ndarray | None:
+def _moved(corners: np.ndarray, look: PrismLook, window_mm: float) -> np.ndarray | None:
     lines = []
     sides = _sides(corners)
-    for (places, outward), looked in zip(sides, _asked(shapely.Polygon(corners), sides, look, window_mm), strict=True):
+    for (places, outward), looked in zip(sides, sides_seen(shapely.Polygon(corners), sides, look, window_mm), strict=True):
         way, middle = np.array([-outward[0, 1], outward[0, 0]]), places.mean(axis=0)
         along = (places - middle) @ way
         reach = max(float(np.abs(along).max()), ROUNDING)

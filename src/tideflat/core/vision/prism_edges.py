@@ -1,0 +1,118 @@
+"""What is seen of the edges of an upright thing of any outline: of its top, and of its silhouette."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.affinity import scale
+
+from ..tolerances import ROUNDING
+from .along_ring import counter_clockwise, places_along
+from .edge_support import DEEP_MM, EdgePicture, asked_of_each
+from .pose import Pose
+from .sharpened import largest_of
+from .solid_edges import deep_for
+
+#: An outline's places so far apart, mm.
+EVERY_MM = 0.75
+#: A top's edge so far inside of the silhouette, mm, is seen apart from it; how near to a step an edge is, mm.
+_WITHIN_MM, _NEAR_STEP_MM = 0.8, 0.45
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class SideSeen:
+    """Of one side, at its places: (n, 2) each, of what is seen of its silhouette, and of its top where that lies within it. offset: to the
+    step, mm at the foot; plain: 0 to 1; is_asked: whether it is to be seen."""
+
+    offset: np.ndarray
+    plain: np.ndarray
+    is_asked: np.ndarray
+
+    @property
+    def there(self) -> np.ndarray:
+        """(n, 2): 0 to 1, how plainly, and how near to where it should be, each is seen."""
+        return np.asarray(self.plain * np.exp(-0.5 * (self.offset / _NEAR_STEP_MM) ** 2))
+
+    @property
+    def seen(self) -> float:
+        """Share of what is to be seen that is there."""
+        return float(self.there[self.is_asked].mean()) if self.is_asked.any() else 0.0
+
+    @property
+    def plainest(self) -> float:
+        """The same of that of its two edges that is seen best."""
+        asked = self.is_asked.sum(axis=0)
+        is_long = asked > len(self.plain) / 2
+        return float((self.there.sum(axis=0)[is_long] / asked[is_long]).max()) if is_long.any() else 0.0
+
+
+@dataclass(frozen=True, eq=False, slots=True)
+class PrismLook:
+    """picture: that edges are asked in; eye (2,): the foot of the lens, mm; k: a top is seen so many times as large."""
+
+    picture: EdgePicture
+    eye: np.ndarray
+    k: float
+
+
+def look_at(picture: EdgePicture, pose: Pose, height_mm: float) -> PrismLook:
+    return PrismLook(picture, np.array(pose.eye[:2], dtype=float), pose.enlargement_at(height_mm) if height_mm > 0 else 1.0)
+
+
+def sides_seen(
+    foot: shapely.Polygon,
+    sides: Sequence[tuple[np.ndarray, np.ndarray]],
+    look: PrismLook,
+    window_mm: float,
+    shifts_mm: Sequence[float] = (0.0,),
+) -> list[SideSeen]:
+    """Of each side, (places, outward), of what stands on ``foot``, as if it lay each of so many mm further out in turn."""
+    eye, k = look.eye, look.k
+    top = largest_of(scale(foot.buffer(0), k, k, origin=(float(eye[0]), float(eye[1]))).buffer(-_WITHIN_MM)) if k > 1 else shapely.Polygon()
+    looks, curves = [], []
+    for shift in shifts_mm:
+        for places, out in sides:
+            low = places + shift * out
+            high = eye + k * (low - eye)
+            over = ((high - low) * out).sum(axis=1)
+            looks.append((over, (over > 0) | ~shapely.contains_xy(top, low)))
+            curves += [(np.where(over[:, None] > 0, high, low), out), (high, out)]
+    shown = np.concatenate([-over[over < -_WITHIN_MM] for over, _ in looks])
+    deep = float(deep_for(float(np.percentile(shown, 25)))) if len(shown) else DEEP_MM
+    looked = asked_of_each(look.picture, curves, window_mm, [deep] * len(curves))
+    found = []
+    for n, (over, is_bare) in enumerate(looks):
+        of_both = looked[2 * n], looked[2 * n + 1]
+        by = np.column_stack([np.where(over > 0, k, 1.0), np.full(len(over), k)])
+        is_asked = np.column_stack([is_bare, over < -_WITHIN_MM])
+        offset, plain = (np.column_stack([getattr(one, name) for one in of_both]) for name in ("offset", "plain"))
+        found.append(SideSeen(offset / by, np.where(is_asked, plain, 0.0), is_asked))
+    return found
+
+
+def seen_share(sides: Sequence[SideSeen]) -> float:
+    """Share of all edges that is there."""
+    number = np.array([one.is_asked.sum() for one in sides])
+    return float(np.average([one.seen for one in sides], weights=number)) if number.any() else 0.0
+
+
+def ring_of(outline: shapely.Polygon) -> tuple[np.ndarray, np.ndarray]:
+    """(places, outward) all round it."""
+    places = places_along(counter_clockwise(outline), np.linspace(0, 1, max(8, int(outline.exterior.length / EVERY_MM)), endpoint=False))
+    along = np.roll(places, -2, axis=0) - np.roll(places, 2, axis=0)
+    along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), ROUNDING)
+    return places, np.column_stack([along[:, 1], -along[:, 0]])
+
+
+def standing_on(foot: shapely.Polygon, pose: Pose, height_mm: float) -> shapely.Polygon:
+    """What an upright thing on that footprint covers of the sheet's plane, seen from the lens."""
+    if height_mm <= 0:
+        return foot
+    k, eye = pose.enlargement_at(height_mm), (float(pose.eye[0]), float(pose.eye[1]))
+    top = scale(foot, k, k, origin=eye)
+    low, high = (shapely.get_coordinates(one.exterior) for one in (foot, top))
+    sides = [shapely.Polygon([a, b, d, c]).buffer(0) for a, b, c, d in zip(low, low[1:], high, high[1:], strict=False)]
+    return largest_of(shapely.union_all([foot, top, *sides]))

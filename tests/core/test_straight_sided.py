@@ -1,0 +1,138 @@
+"""Things with straight sides, whatever their outline, are fitted by the edges of their tops and feet; what is round is not taken for one."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+from shapely.affinity import rotate, scale, translate
+
+from tests.core.test_things_seen import BLUE, BOX, DARK_BLUE, DARK_RED, EYE, RED, TABLE, block, disc, drawn, found_from, seen, thrown
+from tideflat.core.vision import straight_sided as module
+from tideflat.core.vision.edge_support import edge_picture
+from tideflat.core.vision.prism_edges import standing_on
+from tideflat.core.vision.rectified import flatten
+from tideflat.core.vision.straight_sided import straight_sided
+
+TURNS = np.arange(12) * np.pi / 6
+STAR = shapely.Polygon(np.column_stack([np.cos(TURNS), np.sin(TURNS)]) * np.where(np.arange(12) % 2, 26, 44)[:, None])
+NOTCHED = shapely.box(-55, -40, 55, 40).difference(shapely.box(10, 5, 56, 41))
+WEDGE = shapely.Polygon([(-60, -38), (62, 0), (-60, 38)])
+CHAMFERED = shapely.Polygon([(-60, -40), (60, -40), (60, 20), (40, 40), (-60, 40)])
+SHAPES = {"star": STAR, "notched": NOTCHED, "wedge": WEDGE, "chamfered": CHAMFERED}
+
+
+def swept(foot: shapely.Polygon, height: float, eye=EYE) -> shapely.Polygon:
+    """What an upright thing covers of the plane, level by level."""
+    return shapely.union_all([thrown(foot, h, eye) for h in np.linspace(0, height, 200)])
+
+
+def upright(foot: shapely.Polygon, height: float, top=RED, side=DARK_RED, eye=EYE) -> list:
+    return [(swept(foot, height, eye), side), (thrown(foot, height, eye), top)] if height else [(foot, top)]
+
+
+def pictured(*shapes):
+    return edge_picture(flatten(drawn(*shapes), found_from().pose.plane_to_pixel, BOX, 2.0))
+
+
+def badly(foot: shapely.Polygon, seed: int = 0) -> shapely.Polygon:
+    """Its corners cut off, and its sides wavering by half a millimetre."""
+    smooth = foot.buffer(-2).buffer(2).exterior
+    ring = shapely.get_coordinates(shapely.line_interpolate_point(smooth, np.arange(0, smooth.length - 1, 2.0)))
+    return shapely.Polygon(ring + np.random.default_rng(seed).normal(0, 0.3, ring.shape))
+
+
+def fitted(foot, begun, height, eye=EYE, **colours):
+    return straight_sided(begun, pictured(*upright(foot, height, eye=eye, **colours)), found_from(eye).pose, height)
+
+
+@pytest.mark.parametrize("eye", [EYE, np.array([-260.0, 40, 380])])
+@pytest.mark.parametrize("height", [0.0, 6.0, 24.0])
+@pytest.mark.parametrize("name", SHAPES)
+def test_a_thing_with_straight_sides_comes_out_with_its_corners(name, height, eye):
+    foot = translate(rotate(SHAPES[name], 17, origin=(0, 0)), 20, -15)
+    found = fitted(foot, badly(foot), height, eye)
+    assert found is not None and len(found.exterior.coords) == len(foot.exterior.coords)
+    assert found.hausdorff_distance(foot) < 0.6
+
+
+@pytest.mark.parametrize("height", [5.0, 7.0])
+def test_a_side_that_was_taken_at_its_tops_edge_is_put_at_its_foot(height):
+    """What lies in shadow is left out of what is seen: the near sides end where the top does."""
+    foot = translate(STAR, -10, 30)
+    lit_only = thrown(foot, height).intersection(foot)
+    assert lit_only.hausdorff_distance(foot) > 2.0
+    found = fitted(foot, lit_only, height)
+    assert found is not None and found.hausdorff_distance(foot) < 0.6
+
+
+@pytest.mark.parametrize(
+    "foot",
+    [
+        disc(0, 0, 80),
+        scale(disc(0, 0, 100), 1.0, 0.5),
+        disc(0, 0, 90).difference(disc(25, 0, 70)),
+        shapely.union_all([disc(-60, 0, 36), shapely.box(-50, -5, 90, 5)]),
+        block(0, 0, 120, 60).buffer(30),
+    ],
+    ids=["disc", "oval", "crescent", "spoon", "rounded"],
+)
+@pytest.mark.parametrize("height", [0.0, 8.0])
+def test_what_is_round_has_no_straight_sides(foot, height):
+    assert fitted(foot, foot, height) is None
+
+
+@pytest.mark.parametrize("height", [0.0, 12.0])
+def test_round_corners_stay_round(height):
+    square = block(10, -20, 120, 80, 0.3)
+    foot = square.buffer(-8).buffer(8)
+    assert square.hausdorff_distance(foot) > 3.0
+    begun = badly(foot)
+    found = fitted(foot, begun, height)
+    assert (begun if found is None else found).hausdorff_distance(foot) < 1.2
+    assert (found is None) == (height == 0)  # lying flat its outline is seen as well as it is
+
+
+@pytest.mark.parametrize(("hidden", "is_found"), [(0.15, True), (0.45, False)])
+def test_each_side_must_be_seen_along_most_of_it(hidden, is_found):
+    foot = block(10, 0, 120, 80)
+    of_table = shapely.box(60, -40, 90, -40 + 80 * hidden)  # so much of the right side is like what is beside it
+    shapes = [(shapely.box(40, -60, 140, 60), TABLE), (foot, RED), (of_table, TABLE)]
+    begun = badly(foot)
+    found = straight_sided(begun, pictured(*shapes), found_from().pose, 0.0)
+    assert (found is not None) == is_found
+
+
+def test_where_nothing_is_seen_it_has_no_sides():
+    assert straight_sided(badly(block(-210, 0, 120, 80)), pictured(), found_from().pose, 0.0) is None
+    for small in (shapely.box(0, 0, 1.5, 1.5), shapely.Polygon()):
+        assert straight_sided(small, pictured(), found_from().pose, 0.0) is None
+
+
+def test_an_outline_that_is_seen_as_well_stays_as_it_is(monkeypatch):
+    foot = block(10, 0, 120, 80)
+    assert fitted(foot, badly(foot), 0.0) is not None
+    monkeypatch.setattr(module, "_MORE", 0.3)
+    assert fitted(foot, badly(foot), 0.0) is None
+
+
+@pytest.mark.parametrize(("cut", "corners"), [(6.0, 4), (24.0, 5)])
+def test_a_corner_that_the_outline_cut_off_is_none_of_its_sides(cut, corners):
+    foot = block(0, 0, 130, 90)
+    cut_off = foot.difference(shapely.Polygon([(65, 45), (65 - cut, 45), (65, 45 - cut)]))
+    found = module._corners_of(cut_off)
+    assert found is not None and len(found) == corners
+
+
+@pytest.mark.parametrize("name", SHAPES)
+@pytest.mark.parametrize("height", [0.0, 30.0])
+def test_what_stands_on_a_footprint_covers_what_its_levels_do(name, height):
+    foot = translate(SHAPES[name], 15, 25)
+    want = swept(foot, height)
+    assert standing_on(foot, found_from().pose, height).symmetric_difference(want).area < 0.005 * want.area
+
+
+def test_a_star_on_the_sheet_is_measured_to_its_points():
+    foot = rotate(STAR, 10, origin=(0, 0))
+    (thing,) = seen(upright(foot, 7.0, BLUE, DARK_BLUE), 7.0)
+    assert thing.foot.hausdorff_distance(foot) < 0.7 and not thing.doubts
