@@ -35,6 +35,9 @@ def bent_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, height_m
     if foot.is_empty:
         return None
     look = look_at(picture, pose, height_mm)
+    before = seen_share(sides_seen(foot, [ring_of(foot)], look, _WINDOWS_MM[-1]))
+    if before > 1 - _MORE:
+        return None
     places, outward = _ring(foot)
     every = sides_seen(foot, [(places, outward)], look, _SHIFT_MM, _SHIFTS_MM)
     apart = np.abs(((look.k - 1) * (places - look.eye) * outward).sum(axis=1))
@@ -52,7 +55,7 @@ def bent_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, height_m
         moved = _polygon(places + _slowly((weight * looked.offset).sum(axis=1) / np.maximum(total, ROUNDING), total)[:, None] * outward)
     if moved.is_empty or moved.hausdorff_distance(foot) > _OUT_MM:
         return None
-    before, after = (seen_share(sides_seen(one, [ring_of(one)], look, _WINDOWS_MM[-1])) for one in (foot, moved))
+    after = seen_share(sides_seen(moved, [ring_of(moved)], look, _WINDOWS_MM[-1]))
     return moved if after >= max(_PLAINLY, before + _MORE) else None
 
 

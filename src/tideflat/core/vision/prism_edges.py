@@ -18,14 +18,16 @@ from .solid_edges import deep_for
 
 #: An outline's places so far apart, mm.
 EVERY_MM = 0.75
+#: What it covers of the plane need not be told nearer than this, mm.
+_SIMPLY_MM = 0.1
 #: A top's edge so far inside of the silhouette, mm, is seen apart from it; how near to a step an edge is, mm.
 _WITHIN_MM, _NEAR_STEP_MM = 0.8, 0.45
 
 
 @dataclass(frozen=True, eq=False, slots=True)
 class SideSeen:
-    """Of one side, at its places: (n, 2) each, of what is seen of its silhouette, and of its top where that lies within it. offset: to the
-    step, mm at the foot; plain: 0 to 1; is_asked: whether it is to be seen."""
+    """Of one side, at its places: (n, 2) each, of what is seen of its silhouette, and of its top where that lies within it; (n, 1) of what
+    lies flat. offset: to the step, mm at the foot; plain: 0 to 1; is_asked: whether it is to be seen."""
 
     offset: np.ndarray
     plain: np.ndarray
@@ -70,27 +72,31 @@ def sides_seen(
     shifts_mm: Sequence[float] = (0.0,),
 ) -> list[SideSeen]:
     """Of each side, (places, outward), of what stands on ``foot``, as if it lay each of so many mm further out in turn."""
-    eye, k = look.eye, look.k
-    top = largest_of(scale(foot.buffer(0), k, k, origin=(float(eye[0]), float(eye[1]))).buffer(-_WITHIN_MM)) if k > 1 else shapely.Polygon()
-    looks, curves = [], []
-    for shift in shifts_mm:
-        for places, out in sides:
-            low = places + shift * out
-            high = eye + k * (low - eye)
-            over = ((high - low) * out).sum(axis=1)
-            looks.append((over, (over > 0) | ~shapely.contains_xy(top, low)))
-            curves += [(np.where(over[:, None] > 0, high, low), out), (high, out)]
-    shown = np.concatenate([-over[over < -_WITHIN_MM] for over, _ in looks])
-    deep = float(deep_for(float(np.percentile(shown, 25)))) if len(shown) else DEEP_MM
-    looked = asked_of_each(look.picture, curves, window_mm, [deep] * len(curves))
-    found = []
-    for n, (over, is_bare) in enumerate(looks):
-        of_both = looked[2 * n], looked[2 * n + 1]
-        by = np.column_stack([np.where(over > 0, k, 1.0), np.full(len(over), k)])
-        is_asked = np.column_stack([is_bare, over < -_WITHIN_MM])
-        offset, plain = (np.column_stack([getattr(one, name) for one in of_both]) for name in ("offset", "plain"))
-        found.append(SideSeen(offset / by, np.where(is_asked, plain, 0.0), is_asked))
-    return found
+    eye, k, is_flat = look.eye, look.k, look.k == 1.0
+    ways = np.concatenate([outward for _, outward in sides])
+    low = np.concatenate([np.concatenate([places for places, _ in sides]) + shift * ways for shift in shifts_mm])
+    out = np.tile(ways, (len(shifts_mm), 1))
+    high = eye + k * (low - eye)
+    over = ((high - low) * out).sum(axis=1)
+    is_bare = (over > 0) | is_flat
+    if not is_flat:  # a top hides what lies well within it
+        top = scale(foot.buffer(0), k, k, origin=(float(eye[0]), float(eye[1]))).buffer(-_WITHIN_MM)
+        shapely.prepare(top)
+        is_bare |= ~shapely.contains_xy(top, low)
+    is_within = over < -_WITHIN_MM
+    deep = float(deep_for(float(np.percentile(-over[is_within], 25)))) if is_within.any() else DEEP_MM
+    ends = np.cumsum([len(places) for _ in shifts_mm for places, _ in sides])
+    own = [slice(begin, end) for begin, end in zip([0, *ends[:-1]], ends, strict=True)]
+    edges = [np.where(over[:, None] > 0, high, low)] + ([] if is_flat else [high])
+    looked = asked_of_each(look.picture, [(edge[n], out[n]) for edge in edges for n in own], window_mm, [deep] * (len(edges) * len(own)))
+    offset, plain = (
+        np.array([np.concatenate([getattr(one, name) for one in looked[k * len(own) : (k + 1) * len(own)]]) for k in range(len(edges))]).T
+        for name in ("offset", "plain")
+    )
+    by = np.column_stack([np.where(over > 0, k, 1.0), np.full(len(over), k)])[:, : len(edges)]
+    is_asked = np.column_stack([is_bare, is_within])[:, : len(edges)]
+    offset, plain = offset / by, np.where(is_asked, plain, 0.0)
+    return [SideSeen(offset[n], plain[n], is_asked[n]) for n in own]
 
 
 def seen_share(sides: Sequence[SideSeen]) -> float:
@@ -112,6 +118,7 @@ def standing_on(foot: shapely.Polygon, pose: Pose, height_mm: float) -> shapely.
     if height_mm <= 0:
         return foot
     k, eye = pose.enlargement_at(height_mm), (float(pose.eye[0]), float(pose.eye[1]))
+    foot = shapely.simplify(foot, _SIMPLY_MM)
     top = scale(foot, k, k, origin=eye)
     low, high = (shapely.get_coordinates(one.exterior) for one in (foot, top))
     sides = [shapely.Polygon([a, b, d, c]).buffer(0) for a, b, c, d in zip(low, low[1:], high, high[1:], strict=False)]
