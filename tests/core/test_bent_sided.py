@@ -8,7 +8,7 @@ import shapely
 from shapely.affinity import scale, translate
 
 from tests.core.test_straight_sided import pictured, upright
-from tests.core.test_things_seen import block, disc, found_from, thrown
+from tests.core.test_things_seen import PAPER, RED, block, disc, found_from, thrown
 from tideflat.core.vision import bent_sided as module
 from tideflat.core.vision.bent_sided import bent_sided
 
@@ -61,6 +61,15 @@ def test_an_outline_that_is_seen_as_well_or_not_at_all_stays_as_it_is():
 def test_so_much_more_must_be_seen(monkeypatch, more, is_moved):
     monkeypatch.setattr(module, "_MORE", more)
     assert (moved(PEAR, PEAR.buffer(0.9), 0.0) is not None) == is_moved
+
+
+def test_what_is_hardly_seen_stays_as_it_is_though_more_is_seen_elsewhere():
+    """Half of its outline shows no edge at all."""
+    half = PEAR.intersection(shapely.box(-60, -60, 0, 60))
+    right = PEAR.difference(half).buffer(0.5)
+    picture = pictured((half, RED), (right, PAPER))
+    assert bent_sided(PEAR.buffer(1.0), picture, found_from().pose, 0.0) is None
+    assert bent_sided(PEAR.buffer(1.0), pictured((PEAR, RED)), found_from().pose, 0.0) is not None
 
 
 def test_neighbours_lie_alike_unless_much_more_is_seen_otherwise():

@@ -99,6 +99,9 @@ def test_steps_of_coarse_pixels_are_no_teeth_of_a_thing(monkeypatch):
     assert raggedness(part) > RAGGED
     told = free_outline(part, ground, flat, picture, found, 0.0)
     assert raggedness(told.foot) <= RAGGED and told.foot.symmetric_difference(thing).area < 0.5 * thing.length
+    for name in ("straight_sided", "bent_sided"):  # which would mend it too
+        monkeypatch.setattr(outlined, name, lambda *_: None)
+    assert raggedness(free_outline(part, ground, flat, picture, found, 0.0).foot) <= RAGGED
     monkeypatch.setattr(outlined, "_STAIRS_PX", 0.0)
     assert raggedness(free_outline(part, ground, flat, picture, found, 0.0).foot) > RAGGED
 
