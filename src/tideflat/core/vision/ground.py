@@ -152,19 +152,26 @@ def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> 
     the table. past (h, w): mm outside the sheet; so near to its edge, ``rim``, nothing is told."""
     per_mm = seen.flat.per_mm
     found = np.zeros(past.shape, bool)
+    dark = seen.zones["paper"] & (told.over < _NO_PAPER)
+    if not dark.any():
+        return found
     beside = cleaned(told.sure & seen.zones["table"] & (past < rim + _ACROSS_MM), per_mm)
     reach = np.ones((int(2 * (2 * rim + 1.0) * per_mm) | 1,) * 2, np.uint8)
-    for where, part in each_part(beside, max(past.shape)):
+    x, y, wide, high = cv2.boundingRect(dark.astype(np.uint8))  # all that may be found
+    paper = np.s_[y : y + high, x : x + wide]
+    for where, part in each_part(beside, reach.shape[0] // 2 + 1):
         if part.sum() < _ACROSS_MM2 * per_mm**2:
             continue
-        is_near = np.ones(part.shape, bool)
+        alike = dark[paper].copy()
         for calm in seen.calm:
             colour = float(np.median(calm[where][part]))
-            is_near &= cv2.inRange(calm[where], colour - _ONE_STUFF, colour + _ONE_STUFF) > 0
-        alike = seen.zones["paper"][where] & (told.over[where] < _NO_PAPER) & is_near
-        _, labels = cv2.connectedComponents(alike.astype(np.uint8))
-        touching = np.unique(labels[alike & (cv2.dilate(part.astype(np.uint8), reach) > 0)])
-        found[where] |= alike & np.isin(labels, touching)
+            alike &= cv2.inRange(calm[paper], colour - _ONE_STUFF, colour + _ONE_STUFF) > 0
+        near = np.zeros(past.shape, np.uint8)
+        near[where] = cv2.dilate(part.astype(np.uint8), reach)
+        count, labels = cv2.connectedComponents(alike.astype(np.uint8))
+        is_touched = np.zeros(count, bool)
+        is_touched[labels[alike & (near[paper] > 0)]] = True
+        found[paper] |= is_touched[labels]
     return found if found.sum() > _ACROSS_MM2 * per_mm**2 else np.zeros_like(found)
 
 

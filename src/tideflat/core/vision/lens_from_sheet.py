@@ -97,8 +97,7 @@ def measure_lens(
         raise FieldError("sheet", rule, show_got=False)
     half = found.size_mm[0] / 2, found.size_mm[1] / 2
     frame = SheetFrame(np.array([wide / 2, high / 2]), sensor.width / max(wide, high), distance_mm, pupil_ratio, half)
-    light = cv2.LUT(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (255 * (np.arange(256) / 255) ** 2.2).astype(np.float32))
-    fit = _fitted(frame, light, found)
+    fit = _fitted(frame, cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), found)
     m = float(np.exp(fit.values[5]))
     width = sensor.width / m
     focal = distance_mm * m / (1 + m) ** 2
@@ -116,14 +115,14 @@ def measure_lens(
     )
 
 
-def _fitted(frame: SheetFrame, light: np.ndarray, found: FoundSheet) -> LensFit:
+def _fitted(frame: SheetFrame, grey: np.ndarray, found: FoundSheet) -> LensFit:
     """First along straight edges, then twice along the edges as the lens found so far bends them."""
     length = float(np.ptp(found.corners, axis=0).max())
     bases, inward = _straight_edges(found.corners)
     start = first_guess(frame, found)
     fit = None
     for reach in (_WIDE * length, max(4.0, _NEAR * length), max(4.0, _NEAR * length)):
-        seen = points_on_edges(light, bases, inward, reach)
+        seen = points_on_edges(grey, bases, inward, reach)
         if seen is None:
             break
         points, sides = seen

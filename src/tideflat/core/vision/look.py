@@ -50,4 +50,7 @@ class Look:
 
 def share(one: BaseGeometry, other: BaseGeometry) -> float:
     """How much of the smaller of two places they have in common."""
+    a, b = one.bounds, other.bounds
+    if a[2] < b[0] or b[2] < a[0] or a[3] < b[1] or b[3] < a[1]:
+        return 0.0
     return float(one.intersection(other).area / max(min(one.area, other.area), 1.0))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -137,11 +138,13 @@ def measure_in(
     height = _height_in(found, height_mm)
     rgb = photograph.rgb
     box = reach_mm(found.pose, (rgb.shape[1], rgb.shape[0]), found.size_mm, BESIDE_MM)
-    every = things_seen(rgb, found, box, height)
+    with ThreadPoolExecutor(max_workers=1) as beside:  # one does not need the other
+        of_paper = beside.submit(paper_over, rgb, found)
+        every = things_seen(rgb, found, box, height)
+        paper = of_paper.result()
     standing = [seen for seen in every if _stands(seen)] or every[:1]
     if standing[0] is not every[0]:
         standing = [replace(seen, doubts=(*seen.doubts, _OTHER_HEIGHT)) for seen in standing]
-    paper = paper_over(rgb, found)
     return tuple(_measured(rgb, found, paper, seen, height_mm, by_hand=by_hand, sheet=sheet) for seen in standing[:_MOST_THINGS])
 
 

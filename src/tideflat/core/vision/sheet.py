@@ -88,9 +88,7 @@ def _looked(rgb: np.ndarray, kind: str, focal_35mm: float | None) -> _Looked | N
     light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
     red, green, blue = cv2.split(small)
     palest = cv2.GaussianBlur(cv2.min(cv2.min(red, green), blue), (0, 0), 1.0)
-    # In linear light: encoded light would put the steepest step of a blurred edge on its dark side.
-    full = cv2.LUT(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), (255 * (np.arange(256) / 255) ** 2.2).astype(np.float32))
-    return _Looked(small, light, palest, full, scale, kind, focal_35mm)
+    return _Looked(small, light, palest, cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), scale, kind, focal_35mm)
 
 
 def _ways(picture: _Looked) -> Iterable[tuple[Iterable[np.ndarray], float]]:
@@ -101,7 +99,7 @@ def _ways(picture: _Looked) -> Iterable[tuple[Iterable[np.ndarray], float]]:
 @dataclass(frozen=True, eq=False)
 class _Looked:
     """A photograph as sheets are looked for in it: small (h, w, 3), light (h, w) uint8, and palest, the least of each place's three channels;
-    full: its own linear light, and the scale of the others against it; the kind that is looked for; the focal length that the camera
+    full: it as it is, grey, and the scale of the others against it; the kind that is looked for; the focal length that the camera
     noted."""
 
     small: np.ndarray
@@ -222,7 +220,7 @@ def _rated(corners: np.ndarray, light: np.ndarray, palest: np.ndarray, kind: str
 
 
 def _refined(
-    light: np.ndarray, corners: np.ndarray, reach: float, parts: dict[int, tuple[float, float]] | None = None
+    grey: np.ndarray, corners: np.ndarray, reach: float, parts: dict[int, tuple[float, float]] | None = None
 ) -> tuple[np.ndarray, float] | None:
     """Corners where straight lines meet, each fitted through the steepest step across its edge; and their bend in pixels. parts: of an
     edge, by its number, only what lies between two shares of its length."""
@@ -230,7 +228,7 @@ def _refined(
     shares = np.linspace(0.03, 0.97, 90)
     every, inwards = along_edges(corners, shares)
     for number, (a, b, bases, inward) in enumerate(zip(corners, np.roll(corners, -1, axis=0), every, inwards[:, 0], strict=True)):
-        offset, plain = steepest_step(light, bases, inward, reach)
+        offset, plain = steepest_step(grey, bases, inward, reach)
         low, high = (parts or {}).get(number, (0.0, 1.0))
         plain = plain & (shares >= low) & (shares <= high)
         if plain.sum() < LEAST_POINTS:
@@ -250,7 +248,7 @@ def _refined(
 
 
 def _by_parts(
-    light: np.ndarray,
+    grey: np.ndarray,
     corners: np.ndarray,
     size: tuple[float, float],
     pose: Pose,
@@ -261,7 +259,7 @@ def _by_parts(
     """The same with one edge told by a part of it, where the sheet fits far better so: the rest is a shadow's border, or a thing's."""
     best = corners, size, pose
     for edge, part in product(range(4), _PARTS):
-        refined = _refined(light, corners, _PARTS_REACH, {edge: part})
+        refined = _refined(grey, corners, _PARTS_REACH, {edge: part})
         if refined is not None:
             fits = _laid(refined[0] + 0.5, kind, picture, focal_35mm)
             if fits[1].skew < min(_BETTER * pose.skew, best[2].skew):

@@ -111,23 +111,26 @@ def _lines(light: np.ndarray, *, is_shaded: bool) -> list[SheetLine]:
     ways = (end - begin) / lengths[:, None]
     turned = ~_are_brighter_left(light, (begin + end) / 2, ways)
     begin[turned], end[turned], ways[turned] = end[turned], begin[turned], -ways[turned]
-    lines: list[SheetLine] = []
-    firsts = np.empty(len(ways), dtype=int)  # of which segment each line began
-    out = np.column_stack([-ways[:, 1], ways[:, 0]])
-    level = (begin * out).sum(axis=1)
-    for n in range(len(ways)):
-        own = firsts[: len(lines)]
-        ends = out[own] @ np.array([begin[n], end[n]]).T - level[own, None]
-        like = np.flatnonzero((ways[own] @ ways[n] > _ONE_WAY) & (np.abs(ends).max(axis=1) < _NEAR_PX))
-        if len(like):
-            line = lines[like[0]]
-            line.spans.append((float((begin[n] - line.start) @ line.way), float((end[n] - line.start) @ line.way)))
-        else:
-            firsts[len(lines)] = n
-            lines.append(SheetLine(begin[n], ways[n], [(0.0, float(lengths[n]))]))
+    lines = _joined(begin, end, ways)
     evenness = _evenness(light, lines, is_shaded=is_shaded)
     best = sorted(range(len(lines)), key=lambda n: -lines[n].support * evenness[n])
     return [lines[n] for n in best[:_MOST_LINES]]
+
+
+def _joined(begin: np.ndarray, end: np.ndarray, ways: np.ndarray) -> list[SheetLine]:
+    """Segments (n, 2), the longest first, that lie along a longer one are that line's."""
+    lines: list[SheetLine] = []
+    left = np.arange(len(ways))
+    while len(left):
+        first, start, way = left[0], begin[left[0]], ways[left[0]]
+        from_, to = begin[left] - start, end[left] - start
+        off = np.maximum(np.abs(from_[:, 1] * way[0] - from_[:, 0] * way[1]), np.abs(to[:, 1] * way[0] - to[:, 0] * way[1]))
+        is_of_it = (ways[left] @ way > _ONE_WAY) & (off < _NEAR_PX)
+        is_of_it[0] = True
+        spans = np.column_stack([from_[is_of_it] @ way, to[is_of_it] @ way]).tolist()
+        lines.append(SheetLine(begin[first], way, [(a, b) for a, b in spans]))
+        left = left[~is_of_it]
+    return lines
 
 
 def _evenness(light: np.ndarray, lines: list[SheetLine], *, is_shaded: bool) -> np.ndarray:

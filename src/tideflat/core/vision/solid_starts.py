@@ -57,10 +57,10 @@ def circles(flat: Flat) -> list[np.ndarray]:
     return found
 
 
-def rectangles(flat: Flat, region: shapely.Polygon) -> list[np.ndarray]:
-    """(x, y, width, depth, turn in radians), mm on the plane, of rectangles that edges go round, in and about a region."""
+def rectangles(flat: Flat, levels: np.ndarray, region: shapely.Polygon) -> list[np.ndarray]:
+    """(x, y, width, depth, turn in radians), mm on the plane, of rectangles that edges go round, in and about a region. levels (h, w, 3)
+    float32: those of the picture."""
     found: list[tuple[float, np.ndarray]] = []
-    levels = flat.rgb.astype(np.float32)
     for turn in _ways(flat, region):
         found += _rectangles_along(flat, levels, region, turn)
     if not found:

@@ -88,7 +88,7 @@ def solids_in(
     last = found
     for _ in range(_BANDS):
         boxes = sorted((s for s in last if s.kind == "rectangle" and s.seen >= _BANDED_SEEN), key=lambda s: -s.footprint.area)
-        drawn_in = [Start("rectangle", v, "top" if k > 1.0 else "silhouette") for box in boxes[:_BANDED] for v in _but_a_band(box, picture)]
+        drawn_in = [Start("rectangle", v, by) for box in boxes[:_BANDED] for v in _but_a_band(box, picture) for by in (("top", "silhouette") if k > 1.0 else ("silhouette",))]
         last = _well_seen(fits_to_edges(picture, drawn_in, pose, height_mm, found)) if drawn_in else []
         found = found + last
     boxes = sorted((s for s in found if s.kind == "rectangle" and s.seen >= _CONTINUED_SEEN), key=lambda s: -s.footprint.area)[:_BANDED]
@@ -142,9 +142,10 @@ def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
 def _starts(
     flat: Flat, regions: list[shapely.Polygon], shapes: Shapes, pose: Pose, height_mm: float, k: float, most_area: float
 ) -> Iterator[_Begun]:
+    levels = flat.rgb.astype(np.float32)
     for region in regions:
         yield from _of_silhouette(region, pose, height_mm, k)
-        for one in rectangles(flat, region):
+        for one in rectangles(flat, levels, region):
             yield "rectangle", _down(one, pose, k)
             yield "rectangle", _stood(one, pose, k)
     for face in shapes.faces:
