@@ -30,6 +30,8 @@ _WITHIN_MM, _BESIDE_MM, _ABOUT_MM, _PLACES, _NEAREST, _FEWEST = 0.8, (0.8, 3.0),
 _SIMPLY_MM = 0.1
 #: It goes on as far as in every stretch so long, mm, so much is the thing's.
 _STRETCH_MM, _MOSTLY = 0.5, 0.5
+#: Of one that turns by more, degrees, a piece so narrow, mm to both sides, is asked, as far as this past where its sides' lines meet, mm.
+_ACUTE, _NEEDLE_MM, _FURTHER_MM = 95.0, 0.5, 3.0
 
 
 def pointed(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon:
@@ -48,11 +50,13 @@ def pointed_as(smooth: shapely.Polygon, rough: shapely.Polygon, rounded_mm: floa
 
 @dataclass(frozen=True, eq=False, slots=True)
 class _Corner:
-    """region: between an outline's two sides and where they meet, ``tip``; foot (2,): the outline's place nearest to that."""
+    """region: between an outline's two sides and where they meet, ``tip``; foot (2,): the outline's place nearest to that; turn: from one
+    side to the next, degrees."""
 
     region: shapely.Polygon
     tip: np.ndarray
     foot: np.ndarray
+    turn: float
 
 
 def _with(outline: shapely.Polygon, more: Sequence[shapely.Polygon]) -> shapely.Polygon:
@@ -86,7 +90,7 @@ def _corners(outline: shapely.Polygon, near_mm: float) -> Iterator[_Corner]:
         ends = places[(n - near) % count], places[(n + near) % count]
         lines = (before[n], before_way[n], ends[0]), (after[n], after_way[n], ends[1])
         first, last = (middle + way * float((end - middle) @ way) for middle, way, end in lines)
-        yield _Corner(shapely.Polygon([first, tips[n], last]), tips[n], places[n])
+        yield _Corner(shapely.Polygon([first, tips[n], last]), tips[n], places[n], float(turn[n]))
 
 
 def lines_of(stretches: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
@@ -105,7 +109,6 @@ def _as_far_as_seen(corner: _Corner, outline: BaseGeometry, flat: Flat) -> shape
     tip, foot = corner.tip, corner.foot
     outline = outline.intersection(shapely.box(*(tip - _CLIPPED_MM), *(tip + _CLIPPED_MM)))
     more = largest_of(corner.region.difference(outline))
-    where, asked = flat.within(more)
     about, smooth = shapely.Point(tip).buffer(_ABOUT_MM), shapely.simplify(outline, _SIMPLY_MM)
     held = smooth.union(corner.region.buffer(0.05))
     colours = [
@@ -115,24 +118,37 @@ def _as_far_as_seen(corner: _Corner, outline: BaseGeometry, flat: Flat) -> shape
             held.buffer(_BESIDE_MM[1]).difference(held.buffer(_BESIDE_MM[0])).intersection(about),
         )
     ]
-    if not asked.any() or min(len(c) for c in colours) < _FEWEST:
+    if min(len(c) for c in colours) < _FEWEST:
         return shapely.Polygon()
+    way, length = (tip - foot) / np.linalg.norm(tip - foot), float(np.linalg.norm(tip - foot))
+    aside = np.array([-way[1], way[0]])
+    reach = min(_reach(more, foot, way, length, flat, colours), length)
+    on, out, back = foot + reach * way, 2 * _ABOUT_MM * aside, foot - 2 * _ABOUT_MM * way
+    kept = more.intersection(shapely.Polygon([back + out, on + out, on - out, back - out])) if reach else shapely.Polygon()
+    if corner.turn < _ACUTE:
+        return largest_of(kept)
+    # sides that bend toward each other lead further out than the lines along them, and the piece between is narrower
+    narrow = _NEEDLE_MM * aside
+    needle = shapely.Polygon([on - narrow, *(tip + _FURTHER_MM * way + by for by in (-narrow, narrow)), on + narrow])
+    further = _reach(needle, on, way, length - reach + _FURTHER_MM, flat, colours)
+    return largest_of(kept.union(shapely.Polygon([on - narrow - way, on + further * way, on + narrow - way])) if further else kept)
+
+
+def _reach(region: shapely.Polygon, begin: np.ndarray, way: np.ndarray, most: float, flat: Flat, colours: Sequence[np.ndarray]) -> float:
+    """How far along ``way`` from ``begin``, stretch by stretch, most of a region is the thing's, mm. colours: the thing's, and the ground's."""
+    where, asked = flat.within(region)
     rows, columns = np.nonzero(asked)
-    own = _seen(flat, (rows + where[0].start, columns + where[1].start))
-    thing, ground = (_far(own, c) for c in colours)
-    way = (tip - foot) / np.linalg.norm(tip - foot)
-    at = (flat.mm(np.column_stack([columns + where[1].start, rows + where[0].start]) + 0.5) - foot) @ way
+    if not len(rows):
+        return 0.0
+    thing, ground = (_far(_seen(flat, (rows + where[0].start, columns + where[1].start)), c) for c in colours)
+    at = (flat.mm(np.column_stack([columns + where[1].start, rows + where[0].start]) + 0.5) - begin) @ way
     reach = 0.0
-    for end in np.arange(_STRETCH_MM, float(np.linalg.norm(tip - foot)) + _STRETCH_MM, _STRETCH_MM):
+    for end in np.arange(_STRETCH_MM, most + _STRETCH_MM, _STRETCH_MM):
         stretch = (at >= end - _STRETCH_MM) & (at < end)
         if stretch.any() and float((thing < ground)[stretch].mean()) < _MOSTLY:
             break
         reach = end
-    if reach == 0.0:
-        return shapely.Polygon()
-    out, back, on = 2 * _ABOUT_MM * np.array([-way[1], way[0]]), foot - 2 * _ABOUT_MM * way, foot + reach * way
-    kept = shapely.Polygon([back + out, on + out, on - out, back - out])
-    return largest_of(more.intersection(kept))
+    return reach
 
 
 def _seen(flat: Flat, at: tuple[np.ndarray, np.ndarray]) -> np.ndarray:

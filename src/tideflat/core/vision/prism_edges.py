@@ -14,7 +14,7 @@ from .along_ring import counter_clockwise, places_along
 from .edge_support import DEEP_MM, EdgePicture, asked_of_each
 from .pose import Pose
 from .sharpened import largest_of
-from .solid_edges import deep_for
+from .solid_edges import FOOT_UNSEEN, HARDLY, TOP_UNSEEN, deep_for, is_dark_outside
 
 #: An outline's places so far apart, mm.
 EVERY_MM = 0.75
@@ -27,11 +27,13 @@ _WITHIN_MM, _NEAR_STEP_MM = 0.8, 0.45
 @dataclass(frozen=True, eq=False, slots=True)
 class SideSeen:
     """Of one side, at its places: (n, 2) each, of what is seen of its silhouette, and of its top where that lies within it; (n, 1) of what
-    lies flat. offset: to the step, mm at the foot; plain: 0 to 1; is_asked: whether it is to be seen."""
+    lies flat. offset: to the step, mm at the foot; plain: 0 to 1; is_asked: whether it is to be seen; is_lit (n,): whether it is not much
+    darker just outside of the silhouette than just inside."""
 
     offset: np.ndarray
     plain: np.ndarray
     is_asked: np.ndarray
+    is_lit: np.ndarray
 
     @property
     def there(self) -> np.ndarray:
@@ -39,9 +41,21 @@ class SideSeen:
         return np.asarray(self.plain * np.exp(-0.5 * (self.offset / _NEAR_STEP_MM) ** 2))
 
     @property
+    def weight(self) -> np.ndarray:
+        """(n, 2): how much each counts. The foot of a side in shadow is not told from the shadow, and a side may be lit as its top is: but not
+        where a shadow begins at its foot, for that lies on the side away from the light."""
+        weight = self.is_asked.astype(float)
+        if weight.shape[1] == 2:
+            is_hardly, has_side = self.there < HARDLY, self.is_asked[:, 1]
+            weight[has_side & is_hardly[:, 0], 0] *= FOOT_UNSEEN
+            weight[has_side & is_hardly[:, 1] & self.is_lit, 1] *= TOP_UNSEEN
+        return weight
+
+    @property
     def seen(self) -> float:
         """Share of what is to be seen that is there."""
-        return float(self.there[self.is_asked].mean()) if self.is_asked.any() else 0.0
+        weight = self.weight
+        return float((self.there * weight).sum() / weight.sum()) if self.is_asked.any() else 0.0
 
     @property
     def plainest(self) -> float:
@@ -96,12 +110,13 @@ def sides_seen(
     by = np.column_stack([np.where(over > 0, k, 1.0), np.full(len(over), k)])[:, : len(edges)]
     is_asked = np.column_stack([is_bare, is_within])[:, : len(edges)]
     offset, plain = offset / by, np.where(is_asked, plain, 0.0)
-    return [SideSeen(offset[n], plain[n], is_asked[n]) for n in own]
+    is_lit = ~is_dark_outside(look.picture, edges[0], out)
+    return [SideSeen(offset[n], plain[n], is_asked[n], is_lit[n]) for n in own]
 
 
 def seen_share(sides: Sequence[SideSeen]) -> float:
     """Share of all edges that is there."""
-    number = np.array([one.is_asked.sum() for one in sides])
+    number = np.array([one.weight.sum() for one in sides])
     return float(np.average([one.seen for one in sides], weights=number)) if number.any() else 0.0
 
 

@@ -24,7 +24,7 @@ _ON_MM, _NEAR_MM, _BELIES_MM = 1.2, 0.45, 4.0
 #: What belies a top's edge is a step of so much of what its silhouette makes.
 _BELIES = 0.25
 #: Less than this is hardly a step. What is not seen for a good reason counts so much: the foot of a side, and a top's edge over a side.
-_HARDLY, _FOOT_UNSEEN, _TOP_UNSEEN = 0.3, 0.5, 0.12
+HARDLY, FOOT_UNSEEN, TOP_UNSEEN = 0.3, 0.5, 0.12
 #: Levels so far to both sides, mm, of which the outer is this share of the inner, are a shadow's beside a thing; along this share of a
 #: foot.
 _BESIDE_MM, _MUCH_DARKER, _SHADED = 1.5, 0.7, 0.5
@@ -109,28 +109,28 @@ def _told(picture: EdgePicture, kind: str, values: np.ndarray, curves: Seen, out
         return SolidSeen(kind, values, curves, seen, seen, seen, _off(outer, on_outer))
     inner, further = top
     on_inner = _on(inner)
-    least = _BELIES * float(np.median(outer.step[on_outer > _HARDLY])) if (on_outer > _HARDLY).any() else 0.0
-    belied = np.where((on_inner < _HARDLY) & (further.step > least), further.plain, 0.0)
-    hardly, open_ = on_outer < _HARDLY, (on_inner < _HARDLY) & (belied < _HARDLY)
+    least = _BELIES * float(np.median(outer.step[on_outer > HARDLY])) if (on_outer > HARDLY).any() else 0.0
+    belied = np.where((on_inner < HARDLY) & (further.step > least), further.plain, 0.0)
+    hardly, open_ = on_outer < HARDLY, (on_inner < HARDLY) & (belied < HARDLY)
     weight = [np.ones(len(on_outer)), np.ones(len(on_inner))]
     if hardly.any() or open_.any():
         # the foot of a side in shadow is not told from the shadow
         of_foot = outside(curves.top.places, curves.silhouette.places) > _INSIDE_MM
-        weight[0][of_foot & hardly] = _FOOT_UNSEEN
+        weight[0][of_foot & hardly] = FOOT_UNSEEN
         # a shadow that begins at a side's foot lies on the side away from the light, and that side is darker than the top
-        is_shaded = bool(open_.any() and of_foot.any()) and float(_is_dark_outside(picture, outer, of_foot).mean()) > _SHADED
-        weight[1][open_ & (not is_shaded)] = _TOP_UNSEEN
+        is_shaded = bool(open_.any() and of_foot.any()) and float(is_dark_outside(picture, outer.places[of_foot], outer.outward[of_foot]).mean()) > _SHADED
+        weight[1][open_ & (not is_shaded)] = TOP_UNSEEN
     value = np.concatenate([on_outer, on_inner - belied])
     all_weight = np.concatenate(weight)
     seen = float(value @ all_weight / all_weight.sum())
     return SolidSeen(kind, values, curves, seen, float((on_inner - belied).mean()), float(on_outer.mean()), _off(outer, on_outer))
 
 
-def _is_dark_outside(picture: EdgePicture, looked: Asked, chosen: np.ndarray) -> np.ndarray:
-    """(k,) of the places chosen: whether it is much darker just outside of them than just inside."""
+def is_dark_outside(picture: EdgePicture, places: np.ndarray, outward: np.ndarray) -> np.ndarray:
+    """(n,) of places (n, 2), mm: whether it is much darker just outside of them than just inside."""
     levels = []
     for reach in (_BESIDE_MM, -_BESIDE_MM):
-        at = np.rint(picture.flat.pixels(looked.places[chosen] + reach * looked.outward[chosen]) - 0.5).astype(int)
+        at = np.rint(picture.flat.pixels(places + reach * outward) - 0.5).astype(int)
         at = np.clip(at, 0, [picture.levels.shape[1] - 1, picture.levels.shape[0] - 1])
         levels.append(picture.levels[at[:, 1], at[:, 0]].mean(axis=1))
     return np.asarray(levels[0] < _MUCH_DARKER * levels[1])

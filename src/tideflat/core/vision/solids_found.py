@@ -88,7 +88,7 @@ def solids_in(
     last = found
     for _ in range(_BANDS):
         boxes = sorted((s for s in last if s.kind == "rectangle" and s.seen >= _BANDED_SEEN), key=lambda s: -s.footprint.area)
-        drawn_in = [Start("rectangle", v, by) for box in boxes[:_BANDED] for v in _but_a_band(box, picture) for by in (("top", "silhouette") if k > 1.0 else ("silhouette",))]
+        drawn_in = [start for box in boxes[:_BANDED] for start in _but_a_band(box, picture, pose, k)]
         last = _well_seen(fits_to_edges(picture, drawn_in, pose, height_mm, found)) if drawn_in else []
         found = found + last
     boxes = sorted((s for s in found if s.kind == "rectangle" and s.seen >= _CONTINUED_SEEN), key=lambda s: -s.footprint.area)[:_BANDED]
@@ -102,9 +102,9 @@ def _well_seen(fitted: list[SolidSeen | None]) -> list[SolidSeen]:
     return [one for one in fitted if one is not None and one.seen >= LEAST_SEEN]
 
 
-def _but_a_band(box: SolidSeen, picture: EdgePicture) -> Iterator[np.ndarray]:
+def _but_a_band(box: SolidSeen, picture: EdgePicture, pose: Pose, k: float) -> Iterator[Start]:
     """The same with one side drawn in to another plain edge that runs close along it: between them may lie a side in shadow, and the
-    shadow."""
+    shadow. Where the lens sees the side, that edge may be its foot's as well as its top's."""
     top = box.curves.top or box.curves.silhouette
     c, s = np.cos(box.values[4]), np.sin(box.values[4])
     ways = [((c, s), 2), ((-s, c), 3), ((-c, -s), 2), ((s, -c), 3)]
@@ -119,7 +119,9 @@ def _but_a_band(box: SolidSeen, picture: EdgePicture) -> Iterator[np.ndarray]:
         values = box.values.copy()
         values[size] -= band
         values[:2] -= band / 2 * np.array(out)
-        yield values
+        yield Start("rectangle", values, "top" if k > 1.0 else "silhouette")
+        if k > 1.0 and (pose.eye[:2] - side.places.mean(axis=0)) @ out > 0:
+            yield Start("rectangle", values, "silhouette")
 
 
 def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:

@@ -39,6 +39,8 @@ _HELD, _WEIGHED = 0.5, 4
 #: So much of its edges is seen, and so much more than of the outline that it was begun with; and so much of each side, by that of its two
 #: edges that is seen best: a bent side taken for a straight one is seen here and there.
 _PLAINLY, _MORE, _EACH_PLAINLY = 0.75, 0.01, 0.75
+#: But for one of so many, which a shadow may hide.
+_ONE_OF = 8
 #: A corner of which less is seen, so far along both its sides, mm, is a round one.
 _CORNER_SEEN, _CORNER_MM = 0.5, 4.0
 
@@ -68,7 +70,7 @@ def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, heig
     if not polygon.is_valid or polygon.hausdorff_distance(foot) > _OUT_MM:
         return None
     every = sides_seen(polygon, _sides(moved), look, _WINDOWS_MM[-1])
-    if min(one.plainest for one in every) < _EACH_PLAINLY:
+    if sum(one.plainest < _EACH_PLAINLY for one in every) > len(every) // _ONE_OF:
         return None
     ring = sides_seen(foot, [ring_of(foot)], look, _WINDOWS_MM[-1])
     return _but_round_corners(polygon, foot, every) if seen_share(every) >= max(_PLAINLY, seen_share(ring) + _MORE) else None

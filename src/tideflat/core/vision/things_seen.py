@@ -137,6 +137,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     reaching = "it reaches the edge of what the picture shows"
     things = [t if not touches_border(t.silhouette, flat) else replace(t, doubts=(*t.doubts, reaching)) for t in things]
     things = [t if not _black_beside(t.silhouette, look) else replace(t, doubts=(*t.doubts, GOES_ON)) for t in things]
+    things = [t if t.doubts or not _meets_one_in_doubt(t, things) else replace(t, doubts=(GOES_ON,)) for t in things]
     things = sorted(things, key=lambda t: -t.silhouette.area)
     shadows = shadows_of(look, [t.silhouette for t in things], height_mm)
     return [replace(t, shadow=shadow) for t, shadow in zip(things, shadows, strict=True)]
@@ -173,6 +174,14 @@ def _black_beside(thing: shapely.Polygon, look: Look) -> bool:
     touching = np.unique(labels[flat.inside(thing.buffer(3 * _CLOSE_MM))])
     area = float(np.isin(labels, touching[touching > 0]).sum()) / flat.per_mm**2
     return area > _MUCH_BLACK * thing.area
+
+
+def _meets_one_in_doubt(thing: ThingSeen, things: list[ThingSeen]) -> bool:
+    """Whether a rectangle touches what is longer and in doubt: both may be pieces of one thing, as a fork's tines are."""
+    if thing.solid is None or thing.solid.kind != "rectangle":
+        return False
+    longer = [t for t in things if t.doubts and t.silhouette.length > thing.silhouette.length]
+    return any(t.silhouette.distance(thing.silhouette) < _TOUCHES_MM for t in longer)
 
 
 def _comes_in(thing: ThingSeen, flat: Flat) -> bool:
