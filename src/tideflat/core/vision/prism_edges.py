@@ -14,7 +14,7 @@ from .along_ring import counter_clockwise, places_along
 from .edge_support import DEEP_MM, EdgePicture, asked_of_each
 from .pose import Pose
 from .sharpened import largest_of
-from .solid_edges import FOOT_UNSEEN, HARDLY, TOP_UNSEEN, deep_for, is_dark_outside
+from .solid_edges import FOOT_UNSEEN, HARDLY, deep_for, is_dark_outside
 
 #: An outline's places so far apart, mm.
 EVERY_MM = 0.75
@@ -22,6 +22,8 @@ EVERY_MM = 0.75
 _SIMPLY_MM = 0.1
 #: A top's edge so far inside of the silhouette, mm, is seen apart from it; how near to a step an edge is, mm.
 _WITHIN_MM, _NEAR_STEP_MM = 0.8, 0.45
+#: So much a top's edge counts that is not seen where a side may be lit as it is: more than a plain solid's, which has no other shape to take.
+_TOP_UNSEEN = 0.3
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -48,7 +50,7 @@ class SideSeen:
         if weight.shape[1] == 2:
             is_hardly, has_side = self.there < HARDLY, self.is_asked[:, 1]
             weight[has_side & is_hardly[:, 0], 0] *= FOOT_UNSEEN
-            weight[has_side & is_hardly[:, 1] & self.is_lit, 1] *= TOP_UNSEEN
+            weight[has_side & is_hardly[:, 1] & self.is_lit, 1] *= _TOP_UNSEEN
         return weight
 
     @property

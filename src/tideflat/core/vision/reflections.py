@@ -16,6 +16,9 @@ _SHARP, _EDGE_PX, _FAINT_STEP, _PLAIN_STEP = 0.3, 3.0, 0.4, 0.6
 _BRIGHTER, _IN_EACH = 1.05, 0.7
 #: What an edge of so much, log a mm, goes round is no part of a reflection, if it is so large, mm².
 _STANDS_OUT, _LEAST_PIECE_MM2 = 0.12, 120.0
+#: Where it goes on it may be of so much, log a mm; gaps so wide, mm, in plain edges are closed, and in those that go on fainter: what these
+#: go round is kept where no more than this share of it is kept already.
+_HARDLY_OUT, _CLOSED_MM, _HARDLY_KEPT = 0.045, (2.0, 4.0), 0.2
 #: It is looked for so far about a reflection, mm.
 _ROOM_MM = 4.0
 
@@ -86,17 +89,29 @@ def _standing_out(part: np.ndarray, calm: Sequence[np.ndarray], per_mm: float) -
     for channel in calm:
         np.maximum(step, steepness(channel, per_mm), out=step)
     about = cv2.dilate(part.astype(np.uint8), np.ones((int(3 * per_mm) | 1,) * 2, np.uint8)).astype(bool)
-    sharp = ((step > _STANDS_OUT) & about).astype(np.uint8)
-    size = max(3, int(2 * per_mm) | 1)
-    closed = cv2.morphologyEx(sharp, cv2.MORPH_CLOSE, np.ones((size, size), np.uint8))
+    sharp = (step > _STANDS_OUT) & about
+    kept = _within(sharp, per_mm, _CLOSED_MM[0])
+    count, labels = cv2.connectedComponents(((step > _HARDLY_OUT) & about).astype(np.uint8))
+    goes_on = np.zeros(count, bool)  # a plain edge goes on where it is fainter
+    goes_on[labels[sharp]] = True
+    for where, piece in each_part(_within(goes_on[labels], per_mm, _CLOSED_MM[1])):
+        if (kept[where] & piece).sum() < _HARDLY_KEPT * piece.sum():
+            kept[where] |= piece
+    return np.asarray(kept & about)
+
+
+def _within(edges: np.ndarray, per_mm: float, closed_mm: float) -> np.ndarray:
+    """What edges go round, gaps of so many mm in them closed."""
+    size = max(3, int(closed_mm * per_mm) | 1)
+    closed = cv2.morphologyEx(edges.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((size, size), np.uint8))
     outlines, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
-    kept = np.zeros(part.shape, np.uint8)
+    kept = np.zeros(edges.shape, np.uint8)
     for outline in outlines:
         if cv2.contourArea(outline) > _LEAST_PIECE_MM2 * per_mm**2:
             cv2.drawContours(kept, [outline], -1, 1, cv2.FILLED)
     size = max(3, int(1.6 * per_mm) | 1)
     opened = cv2.morphologyEx(cv2.erode(kept, np.ones((3, 3), np.uint8)), cv2.MORPH_OPEN, np.ones((size, size), np.uint8))
-    return np.asarray(opened.astype(bool) & about)
+    return np.asarray(opened.astype(bool))
 
 
 def cleaned(mask: np.ndarray, per_mm: float) -> np.ndarray:

@@ -24,7 +24,7 @@ _ON_MM, _NEAR_MM, _BELIES_MM = 1.2, 0.45, 4.0
 #: What belies a top's edge is a step of so much of what its silhouette makes.
 _BELIES = 0.25
 #: Less than this is hardly a step. What is not seen for a good reason counts so much: the foot of a side, and a top's edge over a side.
-HARDLY, FOOT_UNSEEN, TOP_UNSEEN = 0.3, 0.5, 0.12
+HARDLY, FOOT_UNSEEN, _TOP_UNSEEN = 0.3, 0.5, 0.12
 #: Levels so far to both sides, mm, of which the outer is this share of the inner, are a shadow's beside a thing; along this share of a
 #: foot.
 _BESIDE_MM, _MUCH_DARKER, _SHADED = 1.5, 0.7, 0.5
@@ -119,7 +119,7 @@ def _told(picture: EdgePicture, kind: str, values: np.ndarray, curves: Seen, out
         weight[0][of_foot & hardly] = FOOT_UNSEEN
         # a shadow that begins at a side's foot lies on the side away from the light, and that side is darker than the top
         is_shaded = bool(open_.any() and of_foot.any()) and float(is_dark_outside(picture, outer.places[of_foot], outer.outward[of_foot]).mean()) > _SHADED
-        weight[1][open_ & (not is_shaded)] = TOP_UNSEEN
+        weight[1][open_ & (not is_shaded)] = _TOP_UNSEEN
     value = np.concatenate([on_outer, on_inner - belied])
     all_weight = np.concatenate(weight)
     seen = float(value @ all_weight / all_weight.sum())

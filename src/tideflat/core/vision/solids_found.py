@@ -18,6 +18,7 @@ from .running_on import continued, goes_on_to
 from .smooth_light import linear
 from .solid_edges import SolidSeen
 from .solid_fits import Start, fits_to_edges
+from .solid_arcs import circles_along
 from .solid_starts import Shapes, rectangles
 
 #: Less of a solid than this seen, and it is none.
@@ -147,6 +148,8 @@ def _starts(
     levels = flat.rgb.astype(np.float32)
     for region in regions:
         yield from _of_silhouette(region, pose, height_mm, k)
+        for circle in circles_along(region):
+            yield from _of_circle(circle, pose, height_mm, k)
         for one in rectangles(flat, levels, region):
             yield "rectangle", _down(one, pose, k)
             yield "rectangle", _stood(one, pose, k)

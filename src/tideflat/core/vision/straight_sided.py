@@ -31,7 +31,9 @@ _OUT_MM = 9.0
 #: Of each side what lies so near to its corners is not asked, mm.
 _NEAR_MM = 1.2
 #: At first each side is tried so far out, mm, and what is seen within so much of it counts; nearer is better by so much a mm.
-_SHIFTS_MM, _SHIFT_MM, _NEARER = (-3.6, -3.0, -2.4, -1.8, -1.2, -0.6, 0.0, 0.6, 1.2, 1.8, 2.4, 3.0, 3.6), 0.5, 0.02
+_SHIFTS_MM, _SHIFT_MM, _NEARER = (-3.6, -3.0, -2.4, -1.8, -1.2, -0.6, 0.0, 0.6, 1.2, 1.8, 2.4, 3.0, 3.6), 0.5, 0.03
+#: One of which no more than this is seen so is tried turned too, by these slopes, and taken so where that much more is seen.
+_HARDLY, _TILTS, _PLAINER = 0.55, (-0.15, -0.1, -0.05, 0.05, 0.1, 0.15), 0.2
 #: Steps are looked for so far off, mm, one round after the other; what lies further off than this counts little, mm.
 _WINDOWS_MM, _SCALE_MM = (1.2, 1.2, 1.0), 0.5
 #: How far a side is held where it was; rounds of weighing.
@@ -159,10 +161,26 @@ def _sides(corners: np.ndarray) -> list[tuple[np.ndarray, np.ndarray]]:
 def _put(corners: np.ndarray, look: PrismLook) -> np.ndarray | None:
     """Each side where most of its edges are seen, of what is near: one that faces the lens has two, and might be begun at either."""
     sides = _sides(corners)
+    score, shift = _shifted(sides, corners, look)
+    for n in np.flatnonzero(score < _HARDLY):  # what little of it was straight may have led elsewhere
+        places, out = sides[n]
+        middle, way = places.mean(axis=0), np.array([-out[0, 1], out[0, 0]])
+        along = (places - middle) @ way
+        tried = [(middle + along[:, None] * (way + tilt * out[0]), np.tile(out[0] - tilt * way, (len(along), 1))) for tilt in _TILTS]
+        scores, shifts = _shifted([(at, ways / np.linalg.norm(ways[0])) for at, ways in tried], corners, look)
+        best = int(scores.argmax())
+        if scores[best] > score[n] + _PLAINER:
+            sides[n], shift[n] = tried[best], shifts[best]
+    lines = [_line(places + by * out, out[0] / np.linalg.norm(out[0])) for (places, out), by in zip(sides, shift, strict=True)]
+    return _corners_where(lines, corners)
+
+
+def _shifted(sides: list[tuple[np.ndarray, np.ndarray]], corners: np.ndarray, look: PrismLook) -> tuple[np.ndarray, np.ndarray]:
+    """(how much is seen of each side where that is most, how far out that is, mm)."""
     every = sides_seen(shapely.Polygon(corners), sides, look, _SHIFT_MM, _SHIFTS_MM)
-    seen = np.array([one.seen for one in every]).reshape(len(_SHIFTS_MM), len(sides))
-    best = np.array(_SHIFTS_MM)[(seen - _NEARER * np.abs(np.array(_SHIFTS_MM))[:, None]).argmax(axis=0)]
-    return _corners_where([_line(places + shift * out, out[0]) for (places, out), shift in zip(sides, best, strict=True)], corners)
+    shifts = np.array(_SHIFTS_MM)
+    score = np.array([one.seen for one in every]).reshape(len(shifts), len(sides)) - _NEARER * np.abs(shifts)[:, None]
+    return score.max(axis=0), shifts[score.argmax(axis=0)]
 
 
 def _moved(corners: np.ndarray, look: PrismLook, window_mm: float) -> np.ndarray | None:
