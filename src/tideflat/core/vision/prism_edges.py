@@ -60,6 +60,12 @@ class SideSeen:
         return float((self.there * weight).sum() / weight.sum()) if self.is_asked.any() else 0.0
 
     @property
+    def plain_share(self) -> float:
+        """The same however far off it is, of as far as was looked."""
+        weight = self.weight
+        return float((self.plain * weight).sum() / weight.sum()) if self.is_asked.any() else 0.0
+
+    @property
     def plainest(self) -> float:
         """The same of that of its two edges that is seen best."""
         asked = self.is_asked.sum(axis=0)

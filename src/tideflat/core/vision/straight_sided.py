@@ -30,8 +30,10 @@ _LEAST_TURN, _NEAR_CORNER_MM = (12.0, 25.0), 5.0
 _OUT_MM = 9.0
 #: Of each side what lies so near to its corners is not asked, mm.
 _NEAR_MM = 1.2
-#: At first each side is tried so far out, mm, and what is seen within so much of it counts; nearer is better by so much a mm.
-_SHIFTS_MM, _SHIFT_MM, _NEARER = (-3.6, -3.0, -2.4, -1.8, -1.2, -0.6, 0.0, 0.6, 1.2, 1.8, 2.4, 3.0, 3.6), 0.5, 0.03
+#: At first each side is tried so far in and out, mm, in such steps; or as far as its two edges are apart and a little, but for the most, mm.
+#: What is seen within so much of it counts; nearer is better by so much a mm.
+_REACH_MM, _STEP_MM, _OFF_MM, _MOST_MM = 3.6, 0.6, 1.3, 7.2
+_SHIFT_MM, _NEARER = 0.5, 0.03
 #: One of which no more than this is seen so is tried turned too, by these slopes, and taken so where that much more is seen.
 _HARDLY, _TILTS, _PLAINER = 0.55, (-0.15, -0.1, -0.05, 0.05, 0.1, 0.15), 0.2
 #: Steps are looked for so far off, mm, one round after the other; what lies further off than this counts little, mm.
@@ -177,9 +179,13 @@ def _put(corners: np.ndarray, look: PrismLook) -> np.ndarray | None:
 
 def _shifted(sides: list[tuple[np.ndarray, np.ndarray]], corners: np.ndarray, look: PrismLook) -> tuple[np.ndarray, np.ndarray]:
     """(how much is seen of each side where that is most, how far out that is, mm)."""
-    every = sides_seen(shapely.Polygon(corners), sides, look, _SHIFT_MM, _SHIFTS_MM)
-    shifts = np.array(_SHIFTS_MM)
-    score = np.array([one.seen for one in every]).reshape(len(shifts), len(sides)) - _NEARER * np.abs(shifts)[:, None]
+    apart = [float(np.abs(((look.k - 1) * (places - look.eye) * outward).sum(axis=1)).mean()) for places, outward in sides]
+    reach = np.clip(np.array(apart) + _OFF_MM, _REACH_MM, _MOST_MM)
+    steps = int(np.ceil(reach.max() / _STEP_MM - ROUNDING))
+    shifts = _STEP_MM * np.arange(-steps, steps + 1)
+    every = sides_seen(shapely.Polygon(corners), sides, look, _SHIFT_MM, shifts.tolist())
+    score = np.array([one.plain_share for one in every]).reshape(len(shifts), len(sides)) - _NEARER * np.abs(shifts)[:, None]
+    score[np.abs(shifts)[:, None] > reach + ROUNDING] = -1.0
     return score.max(axis=0), shifts[score.argmax(axis=0)]
 
 
