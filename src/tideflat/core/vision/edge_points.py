@@ -33,7 +33,7 @@ def steepest_step(grey: np.ndarray, bases: np.ndarray, inward: np.ndarray, reach
 
 
 def _linear_at(grey: np.ndarray, x: np.ndarray, y: np.ndarray) -> np.ndarray:
-    """Linear light, float32, 0 to 255, between the pixels of an encoded picture (h, w) uint8: only where it is asked, of millions of pixels.
+    """Linear light, float32, 0 to 255, between the pixels of an encoded picture (h, w) uint8, only where it is asked: there are millions.
     In encoded light the steepest step of a blurred edge would lie on its dark side."""
     h, w = grey.shape
     x, y = np.clip(x, 0, w - 1), np.clip(y, 0, h - 1)

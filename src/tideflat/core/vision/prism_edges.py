@@ -44,7 +44,7 @@ class SideSeen:
 
     @property
     def weight(self) -> np.ndarray:
-        """(n, 2): how much each counts. The foot of a side in shadow is not told from the shadow, and a side may be lit as its top is: but not
+        """(n, 2): how much each counts. The foot of a side in shadow is not told from the shadow, and a side may be lit as its top is; not
         where a shadow begins at its foot, for that lies on the side away from the light."""
         weight = self.is_asked.astype(float)
         if weight.shape[1] == 2:

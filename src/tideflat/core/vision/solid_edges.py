@@ -118,7 +118,9 @@ def _told(picture: EdgePicture, kind: str, values: np.ndarray, curves: Seen, out
         of_foot = outside(curves.top.places, curves.silhouette.places) > _INSIDE_MM
         weight[0][of_foot & hardly] = FOOT_UNSEEN
         # a shadow that begins at a side's foot lies on the side away from the light, and that side is darker than the top
-        is_shaded = bool(open_.any() and of_foot.any()) and float(is_dark_outside(picture, outer.places[of_foot], outer.outward[of_foot]).mean()) > _SHADED
+        is_shaded = False
+        if open_.any() and of_foot.any():
+            is_shaded = float(is_dark_outside(picture, outer.places[of_foot], outer.outward[of_foot]).mean()) > _SHADED
         weight[1][open_ & (not is_shaded)] = _TOP_UNSEEN
     value = np.concatenate([on_outer, on_inner - belied])
     all_weight = np.concatenate(weight)

@@ -16,9 +16,9 @@ from .pose import Pose
 from .rectified import Flat
 from .running_on import continued, goes_on_to
 from .smooth_light import linear
+from .solid_arcs import circles_along
 from .solid_edges import SolidSeen
 from .solid_fits import Start, fits_to_edges
-from .solid_arcs import circles_along
 from .solid_starts import Shapes, rectangles
 
 #: Less of a solid than this seen, and it is none.

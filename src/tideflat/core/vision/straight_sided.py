@@ -30,7 +30,7 @@ _LEAST_TURN, _NEAR_CORNER_MM = (12.0, 25.0), 5.0
 _OUT_MM = 9.0
 #: Of each side what lies so near to its corners is not asked, mm.
 _NEAR_MM = 1.2
-#: At first each side is tried so far in and out, mm, in such steps; or as far as its two edges are apart and a little, but for the most, mm.
+#: At first each side is tried so far in and out, mm, in such steps; or as far as its two edges are apart and a little, to the most, mm.
 #: What is seen within so much of it counts; nearer is better by so much a mm.
 _REACH_MM, _STEP_MM, _OFF_MM, _MOST_MM = 3.6, 0.6, 1.3, 7.2
 _SHIFT_MM, _NEARER = 0.5, 0.03
