@@ -68,9 +68,8 @@ def _ring(outline: shapely.Polygon) -> tuple[np.ndarray, np.ndarray]:
 
 def _of_each(looked: SideSeen) -> np.ndarray:
     """(n,): how much is seen of what is to be seen at each place."""
-    weight = looked.weight
-    number = weight.sum(axis=1)
-    return np.where(number > 0, (looked.there * weight).sum(axis=1) / np.maximum(number, ROUNDING), _NEUTRAL)
+    number = looked.is_asked.sum(axis=1)
+    return np.where(number > 0, looked.there.sum(axis=1) / np.maximum(number, 1), _NEUTRAL)
 
 
 def _about(score: np.ndarray) -> np.ndarray:
