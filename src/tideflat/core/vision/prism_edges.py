@@ -56,14 +56,16 @@ class SideSeen:
     @property
     def seen(self) -> float:
         """Share of what is to be seen that is there."""
-        weight = self.weight
-        return float((self.there * weight).sum() / weight.sum()) if self.is_asked.any() else 0.0
+        return self._share_of(self.there)
 
     @property
     def plain_share(self) -> float:
         """The same however far off it is, of as far as was looked."""
+        return self._share_of(self.plain)
+
+    def _share_of(self, values: np.ndarray) -> float:
         weight = self.weight
-        return float((self.plain * weight).sum() / weight.sum()) if self.is_asked.any() else 0.0
+        return float((values * weight).sum() / weight.sum()) if self.is_asked.any() else 0.0
 
     @property
     def plainest(self) -> float:
