@@ -226,6 +226,7 @@ def test_what_lies_on_a_board_goes_round_with_it_while_it_is_turned(page, scenes
     at_first = middle(page, "#t-half-1 .outline")
     for _ in range(6):
         page.keyboard.press(",")
+    drawn(page)
     during = middle(page, "#t-half-1 .outline")
     assert abs(during[0] - at_first[0]) + abs(during[1] - at_first[1]) > 4
     settle(page, 2)

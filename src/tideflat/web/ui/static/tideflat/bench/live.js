@@ -17,7 +17,7 @@ export function follow(drag, verb, values) {
 export function stopFollowing() {
   wanted = null;
   if (under) under.abort();
-  under = null;
+  rest();
   const on = byId("carried-on");
   if (on) on.textContent = "";
 }
@@ -26,6 +26,7 @@ async function ask() {
   const { drag, verb, values } = wanted, asking = new AbortController(), began = performance.now();
   wanted = null;
   under = asking;
+  stage().dataset.following = ""; // the figures on the page lag behind the hand
   let text = "";
   try {
     const answer = await fetch(`${stage().dataset.url}follow/${verb}/?${new URLSearchParams(sent(values))}`, { signal: asking.signal, priority: "low" });
@@ -34,10 +35,15 @@ async function ask() {
   if (under !== asking) return;
   const took = performance.now() - began;
   // The next is asked before this one is shown: the server works while the window draws.
-  const next = () => { if (under === asking) { under = null; if (wanted) ask(); } };
+  const next = () => { if (under !== asking) return; if (wanted) ask(); else rest(); };
   if (took > SLOW) setTimeout(next, took);
   else next();
   if (text) show(text, drag);
+}
+
+function rest() {
+  under = null;
+  delete stage().dataset.following;
 }
 
 let shown = ["", "", ""];
