@@ -133,14 +133,24 @@ def _told_look(*places: tuple[shapely.Polygon, float, float]) -> Look:
 def test_the_darker_a_shadow_the_stranger_it_may_be(left: float, off: float, is_shade: bool):
     """Beside a thing no stranger than its ground."""
     thing, rest = block(0, 0, 60, 40), shapely.box(30, -20, 36, 20)
-    assert _is_shade(rest, thing, _told_look((rest, left, off))) == is_shade
+    assert _is_shade(rest, thing, _told_look((rest, left, off)), 20.0) == is_shade
+
+
+@pytest.mark.parametrize(("height", "wide", "is_shade"), [(0.0, 7.8, True), (0.0, 8.4, False), (5.0, 27.8, True), (5.0, 28.4, False)])
+def test_no_shadow_is_wider_than_what_throws_it_could_throw(height: float, wide: float, is_shade: bool):
+    """A pale card's dark corner is no thing on a shadow: a millimetre throws none of five centimetres."""
+    thing, rest = block(0, 0, 60, 40), shapely.box(30, -20, 30 + wide, 20)
+    assert _is_shade(rest, thing, _told_look((rest, 0.29, 0.5)), height) == is_shade
+    larger = _solid(shapely.box(-30, -20, 30.6 + wide, 20))  # within half a millimetre of the edge all is the edge
+    look = _told_look((larger.silhouette, 0.4, 0.05), (thing, 0.9, 1.0))
+    assert _is_beside_the_point(larger, _solid(thing), look, height) == is_shade
 
 
 @pytest.mark.parametrize(("wide", "is_nothing"), [(1.2, True), (1.7, False)])
 def test_what_is_narrower_than_an_edges_blur_is_no_shadow(wide: float, is_nothing: bool):
     smaller, larger = (_solid(block(side / 2, 0, 60 + side, 40)) for side in (0.0, wide))
     look = _told_look((larger.silhouette, 0.4, 0.05), (smaller.silhouette, 0.9, 1.0))
-    assert _is_beside_the_point(larger, smaller, look) == (not is_nothing)
+    assert _is_beside_the_point(larger, smaller, look, 20.0) == (not is_nothing)
 
 
 def _solid(foot: shapely.Polygon) -> SolidSeen:

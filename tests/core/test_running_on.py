@@ -116,7 +116,7 @@ def test_it_is_taken_only_where_it_is_seen_well_enough():
     look = _Bright()
     for seen_so, is_taken in ((0.76, True), (0.74, False)):
         larger = rectangle(LEFT, NEAR, -150.0, FAR, seen_so)
-        assert (_where_it_ends(RED_PART, [RED_PART, larger], look, picture) is not RED_PART) == is_taken
+        assert (_where_it_ends(RED_PART, [RED_PART, larger], look, picture, 0.0) is not RED_PART) == is_taken
 
 
 class _Bright:

@@ -26,7 +26,7 @@ _COARSELY = 2
 #: is found by its silhouette. Of what is clear far less is enough.
 _LEAST = {
     "silhouette": (0.36, 0.42, 0.46, 0.5, 0.5),
-    "top": (0.5, 0.55, 0.6, 0.6, 0.6),
+    "top": (0.52, 0.6, 0.62, 0.62, 0.64),
     "circles": (0.18, 0.24, 0.27, 0.3, 0.3),
 }
 #: Given up is one that ran or grew so far, mm; and, from this round on, one so near to another.

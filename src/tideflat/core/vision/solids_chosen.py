@@ -25,6 +25,8 @@ _TOP_LESS = 0.3
 _ALONG, _SHADED, LESS_STRANGE, BLACK = 0.3, 0.78, 0.55, 0.3
 #: What is darker than this by a shadow is no stranger (log) to its ground than that, whatever casts it: a red stripe is.
 _OF_SHADE = ((BLACK, 0.8), (0.5, 0.25))
+#: Half of a shadow's width is no more than so many times the height of what throws it, and so much, mm, for heights are told roughly.
+_REACHES, _REACHES_MM = 2.0, 4.0
 #: Beside a solid seen as well, within this, what is darker and less than this share as strange may be a shadow tinted by another light, if
 #: it alters a size by so much, mm.
 _AS_SEEN, _TINTED, _OPEN_MM = 0.03, 0.75, 2.0
@@ -47,8 +49,8 @@ _SIDE_MM, _IN_LIGHT, _OF_GROUND, _HARDLY_COVERED = 2.0, (0.93, 1.1), 0.1, 0.1
 _ORDER, _PLAINER = ("disc", "ball", "rectangle", "taper", "oval"), 0.04
 
 
-def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[SolidSeen | None, list[str]]:
-    """The largest that is well seen and is not a smaller one with its shadow; and doubts of it."""
+def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm: float) -> tuple[SolidSeen | None, list[str]]:
+    """The largest that is well seen and is not a smaller one with its shadow; and doubts of it. height_mm: of each of them."""
     if not solids:
         return None, []
     solids = [s for s in solids if not _has_ground_for_a_side(s, look)] or solids
@@ -56,16 +58,16 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture) -> tuple[S
     good = sorted((s for s in solids if s.seen >= best - 0.15), key=lambda s: -s.silhouette.area)
     for k, one in enumerate(good):
         rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
-        if any(s.seen >= one.seen - _LESS_SEEN and _has_its_top(s, one) and _is_beside_the_point(one, s, look) for s in rivals):
+        if any(s.seen >= one.seen - _LESS_SEEN and _has_its_top(s, one) and _is_beside_the_point(one, s, look, height_mm) for s in rivals):
             continue
         if any(
             s.seen > one.seen + _LESS_SEEN and share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area
             for s in good
         ):
             continue
-        is_open = any(s.seen >= one.seen - _AS_SEEN and _has_its_top(s, one) and _may_be_shaded(one, s, look) for s in rivals)
+        is_open = any(s.seen >= one.seen - _AS_SEEN and _has_its_top(s, one) and _may_be_shaded(one, s, look, height_mm) for s in rivals)
         one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
-        one = _where_it_ends(one, solids, look, picture)
+        one = _where_it_ends(one, solids, look, picture, height_mm)
         return one, [*_doubts(one, picture), *([SHADOW_TAKEN] if is_open else [])]
     return good[-1], _doubts(good[-1], picture)
 
@@ -82,14 +84,14 @@ def _has_ground_for_a_side(one: SolidSeen, look: Look) -> bool:
     return _IN_LIGHT[0] < left < _IN_LIGHT[1] and off < _OF_GROUND and look.covered(side) < _HARDLY_COVERED
 
 
-def _where_it_ends(one: SolidSeen, solids: list[SolidSeen], look: Look, picture: EdgePicture) -> SolidSeen:
+def _where_it_ends(one: SolidSeen, solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm: float) -> SolidSeen:
     """The same, or, where its sides run on, the rectangle that they run on to: of a cloth whose last stripe is as pale as the table. Not
     where what that has more is a shadow."""
     if one.kind != "rectangle" or not runs_on(one, picture):
         return one
     for other in sorted((s for s in solids if goes_on_to(one, s, picture)), key=lambda s: -s.seen):
         rest = other.silhouette.difference(one.silhouette.buffer(0.6))
-        if other.seen >= _CONTINUED and not _is_shade(rest, one.silhouette, look) and not runs_on(other, picture):
+        if other.seen >= _CONTINUED and not _is_shade(rest, one.silhouette, look, height_mm) and not runs_on(other, picture):
             # what its last side lacks, pale on pale, is told by where the two others end
             return replace(other, seen=max(other.seen, SURE))
     return one
@@ -114,7 +116,7 @@ def _holds(larger: SolidSeen, smaller: SolidSeen) -> bool:
     return share(smaller.silhouette, larger.silhouette) > _HELD
 
 
-def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
+def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look, height_mm: float) -> bool:
     """Whether what a larger solid has beside a smaller one is ground, or shadow."""
     rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
     if rest.buffer(-_NARROW_MM / 2).is_empty:
@@ -125,10 +127,10 @@ def _is_beside_the_point(larger: SolidSeen, smaller: SolidSeen, look: Look) -> b
         return False  # what a taper leaves is the disc's side, which ends where a disc's must
     edge = smaller.silhouette.exterior
     along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length / edge.length
-    return bool(along >= _ALONG) and _is_shade(rest, smaller.silhouette, look)
+    return bool(along >= _ALONG) and _is_shade(rest, smaller.silhouette, look, height_mm)
 
 
-def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
+def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look, height_mm: float) -> bool:
     """Whether what a larger solid has beside a smaller one, along one side, may be a shadow tinted by another light."""
     if (larger.kind, smaller.kind) != ("rectangle", "rectangle"):
         return False  # a round thing's shadow makes it no round thing
@@ -138,14 +140,21 @@ def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look) -> bool:
     rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
     edge = smaller.silhouette.exterior
     is_along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length >= _ALONG * edge.length
-    if not is_along or rest.buffer(-_NARROW_MM / 2).is_empty:
+    if not is_along or rest.buffer(-_NARROW_MM / 2).is_empty or not may_be_shadow(rest, height_mm):
         return False
     left, off = look.light(rest)
     _, own = look.light(smaller.silhouette.buffer(-1.0))
     return left < _SHADED and off < _TINTED * own
 
 
-def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look) -> bool:
+def may_be_shadow(place: BaseGeometry, height_mm: float) -> bool:
+    """Whether a place is no wider than the shadow that what is so high throws in light from 14 degrees up."""
+    return bool(place.buffer(-(_REACHES * height_mm + _REACHES_MM)).is_empty)
+
+
+def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look, height_mm: float) -> bool:
+    if not may_be_shadow(rest, height_mm):
+        return False
     left, off = look.light(rest)
     _, own = look.light(thing.buffer(-1.0))
     most = max((off for least, off in _OF_SHADE if left < least), default=0.0)

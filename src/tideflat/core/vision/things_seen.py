@@ -24,7 +24,7 @@ from .shadow_shown import shadows_of
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
 from .solid_starts import Shapes, circles, faces
-from .solids_chosen import BLACK, COVERED, LESS_STRANGE, SURE, chosen, is_surely_seen
+from .solids_chosen import BLACK, COVERED, LESS_STRANGE, SURE, chosen, is_surely_seen, may_be_shadow
 from .solids_found import solids_in
 
 #: Pixels a mm, and the most of the long side: of the first look; and of the picture that edges are asked in.
@@ -96,7 +96,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
             if share(part, known.silhouette) < 0.3 and not is_whole and look.is_like(part, known.silhouette):
                 things[near[0]] = replace(known, doubts=(*known.doubts, GOES_ON))
             continue  # a piece of what is known, or its shadow
-        solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > 0.3], look, picture)
+        solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > 0.3], look, picture, height_mm)
         if solid is not None and any(share(solid.silhouette, t.silhouette) > 0.1 for t in things):
             continue
         card = card_under(part if solid is None else solid.silhouette, no_larger, look, picture)
@@ -123,7 +123,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
             and solid.seen >= _ROUND_SEEN
             and not any(share(solid.silhouette, t.silhouette) > 0.05 for t in things)
         ):
-            plainest, doubts = chosen([s for s in solids if share(solid.silhouette, s.silhouette) > 0.3], look, picture)
+            plainest, doubts = chosen([s for s in solids if share(solid.silhouette, s.silhouette) > 0.3], look, picture, height_mm)
             if plainest is not None and not any(share(plainest.silhouette, t.silhouette) > 0.05 for t in things):
                 things.append(ThingSeen(plainest.silhouette, plainest.footprint, plainest, tuple(doubts)))
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
@@ -199,7 +199,7 @@ def _comes_in(thing: ThingSeen, flat: Flat) -> bool:
 def _hangs_about(part: shapely.Polygon, thing: ThingSeen, look: Look, height_mm: float) -> bool:
     """Whether a part touches a thing, or is so dark and narrow, so near it, that it is its shadow."""
     apart = part.distance(thing.silhouette)
-    return apart < _TOUCHES_MM or (apart < _NEAR_MM and look.light(part)[0] < BLACK and part.buffer(-(2 * height_mm + 1.5)).is_empty)
+    return apart < _TOUCHES_MM or (apart < _NEAR_MM and look.light(part)[0] < BLACK and may_be_shadow(part, height_mm))
 
 
 def flat_solids(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float]) -> list[SolidSeen]:
