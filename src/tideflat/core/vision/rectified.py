@@ -78,12 +78,20 @@ def flatten(rgb: np.ndarray, matrix: np.ndarray, box: tuple[float, float, float,
     source = rgb[y0:y1, x0:x1]
     back = np.array([[1, 0, -x0], [0, 1, -y0], [0, 0, 1]]) @ back
     if shrink > 1:
-        source = cv2.resize(source, None, fx=1 / shrink, fy=1 / shrink, interpolation=cv2.INTER_AREA)
+        source = shrunk(source, shrink)
         back = np.diag([1 / shrink, 1 / shrink, 1]) @ np.array([[1, 0, 0.5 - shrink / 2], [0, 1, 0.5 - shrink / 2], [0, 0, 1]]) @ back
     flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
     seen = cv2.warpPerspective(source, back, (width, height), flags=flags)
     known = cv2.warpPerspective(np.full(source.shape[:2], 255, np.uint8), back, (width, height), flags=flags) > 250
     return Flat(seen, known, left, far, per_mm)
+
+
+def shrunk(picture: np.ndarray, by: int) -> np.ndarray:
+    """A picture so many times smaller, by means over its pixels: by halves as far as that goes, which is far quicker."""
+    while by % 2 == 0:
+        picture = cv2.resize(picture, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+        by //= 2
+    return cv2.resize(picture, None, fx=1 / by, fy=1 / by, interpolation=cv2.INTER_AREA) if by > 1 else picture
 
 
 def _asked_of(

@@ -90,8 +90,11 @@ def _line_of(ratio: Sequence[np.ndarray], left: np.ndarray, is_soft: np.ndarray,
 
 def _best_supported(places: np.ndarray, dark: np.ndarray, tried: np.ndarray) -> np.ndarray:
     """Of the ways tried (t, 3) the one that most of the places lie along, in most of its parts; neutral where none is a light's."""
-    tints = [_tint(way) for way in tried]
-    able = [n for n, tint in enumerate(tints) if tint is not None and abs(tint[1]) <= _MOST_GREEN and np.abs(tint).max() <= _MOST_CHROMA]
+    deep = 1 - 0.8 * tried  # of a deep shadow; its log colour against its light, of mean 0
+    tints = np.log(np.maximum(deep, ROUNDING))
+    tints = tints - tints.mean(axis=1, keepdims=True)
+    most = np.abs(tints).max(axis=1)
+    able = np.flatnonzero((deep.min(axis=1) > 0) & (np.abs(tints[:, 1]) <= _MOST_GREEN) & (most <= _MOST_CHROMA)).tolist()
     if not able:
         return NEUTRAL.way
     part = np.minimum((dark * _PARTS).astype(int), _PARTS - 1)
@@ -99,16 +102,9 @@ def _best_supported(places: np.ndarray, dark: np.ndarray, tried: np.ndarray) -> 
     for n in able:
         near = _near(places, dark, tried[n])
         held = np.bincount(part[near], minlength=_PARTS) >= _LEAST_IN_PART
-        tint = tints[n]
-        support.append(float(held.sum()) + 2.0 * float(near.mean()) - _TINT_COSTS * float(np.abs(tint).max() if tint is not None else 0))
+        support.append(float(held.sum()) + 2.0 * float(near.mean()) - _TINT_COSTS * float(most[n]))
     best = int(np.argmax(support))
     return np.asarray(tried[able[best]] if support[best] > -1.0 else NEUTRAL.way)
-
-
-def _tint(way: np.ndarray) -> np.ndarray | None:
-    """(3,) log colour of a deep shadow against its light, its mean 0; None where it would be none."""
-    deep = 1 - 0.8 * way
-    return None if deep.min() <= 0 else np.log(deep) - np.log(deep).mean()  # type: ignore[no-any-return]
 
 
 def _near(places: np.ndarray, dark: np.ndarray, way: np.ndarray) -> np.ndarray:

@@ -16,6 +16,7 @@ import numpy as np
 from ..tolerances import ROUNDING, SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
+from .rectified import shrunk
 from .sheet_edges import along_edges, edge_share, uneven_share
 from .sheet_lines import CUT_OFF, quadrilaterals_of_lines
 from .sheet_masks import LEAST_SHARE, clockwise, quadrilaterals_of_masks
@@ -84,7 +85,10 @@ def _looked(rgb: np.ndarray, kind: str, focal_35mm: float | None) -> _Looked | N
     if min(rgb.shape[:2]) < _LEAST_PX:
         return None
     scale = min(1.0, _LOOK_PX / max(rgb.shape[:2]))
-    small = cv2.resize(rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else rgb
+    halves = int(1 / scale) & -int(1 / scale)  # the largest power of two that divides it
+    rough = shrunk(rgb, halves)
+    rest = scale * halves
+    small = cv2.resize(rough, None, fx=rest, fy=rest, interpolation=cv2.INTER_AREA) if rest < 1 else rough
     light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
     red, green, blue = cv2.split(small)
     palest = cv2.GaussianBlur(cv2.min(cv2.min(red, green), blue), (0, 0), 1.0)

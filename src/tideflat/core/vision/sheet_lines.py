@@ -19,6 +19,8 @@ from ..tolerances import ROUNDING
 _SHORTEST, _NEAR_PX = 0.012, 2.5
 #: Lines whose ways differ by less (cosine) may be one.
 _ONE_WAY = 0.99
+#: Segments are looked for in a picture so much smaller.
+_LSD_SCALE = 0.6
 #: A line's bright side is looked at so deep, pixels; a spread of its log light of this is uneven.
 _DEEP_PX, _UNEVEN = (5.0, 14.0), 0.25
 #: So many of the best supported lines are tried.
@@ -97,7 +99,7 @@ def quadrilaterals(
 
 
 def _lines(light: np.ndarray, *, is_shaded: bool) -> list[SheetLine]:
-    found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD).detect(light)[0]
+    found = cv2.createLineSegmentDetector(cv2.LSD_REFINE_STD, _LSD_SCALE).detect(light)[0]
     if found is None:
         return []
     segments = found.reshape(-1, 2, 2).astype(float)
