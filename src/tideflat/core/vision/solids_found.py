@@ -27,8 +27,8 @@ LEAST_SEEN = 0.7
 _PLAINLY = 0.95
 #: What is seen so much larger at its top has a top to tell from its foot.
 _STANDS = 1.004
-#: Starts nearer to each other than this, mm, are one.
-_SAME_MM = 2.0
+#: Starts nearer to each other than this, mm, are one; rectangles, of which every stripe makes some, than that.
+_SAME_MM, _SAME_RECTANGLE_MM = 2.0, 3.0
 #: A face fills so much of the smallest rectangle round it as a rectangle does, and as a round thing does.
 _AS_RECTANGLE, _AS_ROUND = 0.88, (0.66, 0.87)
 #: Sides so unlike are no circle's; a solid lower than this share of its width has no taper to tell; a ball is so nearly as high as wide.
@@ -72,7 +72,8 @@ def solids_in(
     tried: dict[str, list[np.ndarray]] = {}
     for kind, values in _starts(flat, regions, shapes, pose, height_mm, k, most_area):
         others = tried.setdefault(kind, [])
-        if others and np.abs(np.array(others) - values[:4]).max(axis=1).min() < _SAME_MM:
+        same = _SAME_RECTANGLE_MM if kind == "rectangle" else _SAME_MM
+        if others and np.abs(np.array(others) - values[:4]).max(axis=1).min() < same:
             continue
         others.append(values[:4])
         if kind != "rectangle" or _is_told(values, flat, mask):
