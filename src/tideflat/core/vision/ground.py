@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 
 from ..tolerances import LEAST_LIGHT
+from .dark_things import dark_things, has_dark_things, has_sharper_things, sharpness_of_borders
 from .rectified import Flat
 from .reflections import but_reflections, cleaned, each_part, rim_of, sharp_parts, steepness
 from .shadow_line import NEUTRAL, ShadowLine, shadow_lines_of
@@ -98,6 +99,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     across = _across_the_edge(seen, told, past, rim)
     if (across & ~told.sure).sum() > across.sum() / 2:
         told = _told(seen, across)
+    told = _or_dark_things(seen, told, across)
     sure, over = told.sure, told.over
     # a thing may lie across the sheet's edge: the strip that belongs to neither is bridged where both sides are the thing
     strip = known & ~well_in & ~well_out
@@ -145,6 +147,19 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         sure |= by_colour | sharp_parts(bright, zone, over, seen.step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
         vague |= zone & (left < np.exp(-max(0.10, _SPREADS * spread_m)))
     return _Told(sure, vague, over, least, strange)
+
+
+def _or_dark_things(seen: _Seen, told: _Told, across: np.ndarray) -> _Told:
+    """The same, or what is told where what is dark on the paper is no shadow, if that has the sharper borders."""
+    paper, per_mm = seen.zones["paper"], seen.flat.per_mm
+    if not has_dark_things(paper, told.over, told.sure, per_mm):
+        return told
+    sharpness = sharpness_of_borders(seen.log, per_mm)
+    dark = dark_things(paper, told.over, told.sure, sharpness, per_mm)
+    if not dark.any():
+        return told
+    other = _told(seen, across | dark)
+    return other if has_sharper_things(other.sure, told.sure, paper, sharpness, per_mm) else told
 
 
 def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> np.ndarray:

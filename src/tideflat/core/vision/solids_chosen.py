@@ -56,9 +56,12 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm:
     solids = [s for s in solids if not _has_ground_for_a_side(s, look)] or solids
     best = max(s.seen for s in solids)
     good = sorted((s for s in solids if s.seen >= best - 0.15), key=lambda s: -s.silhouette.area)
+    given_up = 0.0  # how much of the plainest was seen: by many small steps too none gives way to what is far less seen
     for k, one in enumerate(good):
         rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
-        if any(s.seen >= one.seen - _LESS_SEEN and _has_its_top(s, one) and _is_beside_the_point(one, s, look, height_mm) for s in rivals):
+        least = max(one.seen, given_up) - _LESS_SEEN
+        if any(s.seen >= least and _has_its_top(s, one) and _is_beside_the_point(one, s, look, height_mm) for s in rivals):
+            given_up = max(given_up, one.seen)
             continue
         if any(
             s.seen > one.seen + _LESS_SEEN and share(s.silhouette, one.silhouette) > 0.8 and s.silhouette.area > 0.7 * one.silhouette.area
