@@ -1,5 +1,5 @@
-"""What is dark on the paper: a thing's shadow, or a thing that passes for one where the light has several colours. Shadows fade, things have
-borders: of two readings that is right whose things have the sharper ones.
+"""What is dark on the paper: a thing's shadow, or a thing that passes for one where the light has several colours. Shadows fade, and things
+have borders: of two readings that is right whose things have the sharper ones.
 """
 
 from __future__ import annotations
@@ -21,8 +21,8 @@ _RIM_PX = 3
 
 
 def sharpness_of_borders(log: np.ndarray, per_mm: float) -> np.ndarray:
-    """(h, w): share of the step about each place that is made at it, in the channel of log light (h, w, 3) that changes most: about 1 at the
-    edge of a thing, less the wider a shadow's border is."""
+    """(h, w): share of the step about each place that is made at it, in the channel of log light (h, w, 3) that changes most: about 1 at
+    the edge of a thing, less the wider a shadow's border is."""
     about = np.ones((int(_ABOUT_MM * per_mm) | 1,) * 2, np.uint8)
     edge_px = max(_EDGE_PX, _EDGE_MM * per_mm)
     near = np.ones((int(edge_px) | 1,) * 2, np.uint8)
