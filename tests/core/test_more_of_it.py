@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import shapely
@@ -16,7 +18,7 @@ from tideflat.core.vision.ground import Ground, tell_apart
 from tideflat.core.vision.look import Look
 from tideflat.core.vision.solid_curves import seen_of
 from tideflat.core.vision.solid_edges import SolidSeen
-from tideflat.core.vision.solids_chosen import _is_beside_the_point, _is_shade, is_surely_seen
+from tideflat.core.vision.solids_chosen import _is_beside_the_point, _is_shade, chosen, is_surely_seen
 from tideflat.core.vision.thin_ends import runs_past_an_end
 from tideflat.core.vision.things_seen import _black_beside
 from tideflat.core.vision.things_seen import things_seen as told
@@ -182,3 +184,13 @@ def test_a_tall_thing_is_sure_by_its_top(seen_: float, top: float, outer: float,
     assert is_surely_seen(SolidSeen("taper", values, curves, seen_, top, outer, 0.1)) == is_sure
     flat = SolidSeen("rectangle", np.array([0.0, 0, 60, 40, 0]), _solid(block(0, 0, 60, 40)).curves, 0.83, 0.95, 0.95, 0.1)
     assert not is_surely_seen(flat)
+
+
+@pytest.mark.parametrize(("last", "wide"), [(0.935, 54), (0.9, 57)])
+def test_none_gives_way_by_small_steps_to_what_is_far_less_seen(last: float, wide: float):
+    """Three rectangles, each 3 mm narrower on one side and seen a little less, of which only the narrowest is told from the ground."""
+    seen_so = zip((60.0, 57.0, 54.0), (0.98, 0.94, last), strict=True)
+    three = [replace(_solid(shapely.box(-30, -20, side - 30, 20)), seen=much) for side, much in seen_so]
+    look = _told_look((three[-1].silhouette, 0.9, 1.0))
+    one, _ = chosen(three, look, edge_picture(flat_of(drawn())), 20.0)
+    assert one is not None and one.values[2] == wide
