@@ -10,7 +10,7 @@ from shapely.affinity import translate
 from tests.core.test_outlines_in_doubt import SHEET, flat_of
 from tests.core.test_things_seen import PAPER, RED, block, drawn
 from tideflat.core.vision import ground
-from tideflat.core.vision.dark_things import dark_things, has_dark_things, has_sharper_things, sharpness_of_borders
+from tideflat.core.vision.dark_things import dark_things, has_dark_things, is_sharper, sharp_share, sharpness_of_borders
 from tideflat.core.vision.ground import tell_apart
 from tideflat.core.vision.reflections import cleaned, rim_of
 
@@ -100,4 +100,11 @@ def test_the_reading_with_plainly_sharper_borders_is_taken(own: float, than: flo
         rim = np.flatnonzero(rim_of(cleaned(mask, PER_MM)))
         sharpness.flat[rim[: round(share * len(rim))]] = 1.0
         masks.append(mask)
-    assert has_sharper_things(masks[0], masks[1], paper, sharpness, PER_MM) == is_better
+    shares = [sharp_share(mask, paper, sharpness, PER_MM) for mask in masks]
+    assert shares == pytest.approx([own, than], abs=0.01)
+    assert is_sharper(shares[0], shares[1]) == is_better
+
+
+def test_a_reading_without_borders_on_the_paper_is_no_sharper():
+    assert sharp_share(np.zeros(SHAPE, bool), np.ones(SHAPE, bool), np.ones(SHAPE, np.float32), PER_MM) is None
+    assert not is_sharper(None, 0.0) and not is_sharper(1.0, 0.9) and is_sharper(1.0, 0.89)

@@ -54,11 +54,15 @@ def dark_things(paper: np.ndarray, over: np.ndarray, sure: np.ndarray, sharpness
     return found
 
 
-def has_sharper_things(mask: np.ndarray, other: np.ndarray, paper: np.ndarray, sharpness: np.ndarray, per_mm: float) -> bool:
-    """Whether what a mask tells on the paper has plainly sharper borders than what the other does."""
-    inner = _within(paper)
-    one, than = (sharpness[rim_of(cleaned(m & paper, per_mm)) & inner] > _SHARP for m in (mask, other))
-    return bool(len(one) and len(than) and one.mean() >= _PLAIN and one.mean() > than.mean() + _PLAINER)
+def sharp_share(mask: np.ndarray, paper: np.ndarray, sharpness: np.ndarray, per_mm: float) -> float | None:
+    """Which share of the borders of what a mask tells on the paper is sharp; None where it has none there."""
+    borders = sharpness[rim_of(cleaned(mask & paper, per_mm)) & _within(paper)] > _SHARP
+    return float(borders.mean()) if len(borders) else None
+
+
+def is_sharper(share: float | None, than: float) -> bool:
+    """Whether a reading of which that share of the borders is sharp is plainly sharper than another, and sharp."""
+    return share is not None and share >= _PLAIN and share > than + _PLAINER
 
 
 def _within(paper: np.ndarray) -> np.ndarray:

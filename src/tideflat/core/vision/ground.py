@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from ..tolerances import LEAST_LIGHT
-from .dark_things import dark_things, has_dark_things, has_sharper_things, sharpness_of_borders
+from .dark_things import dark_things, has_dark_things, is_sharper, sharp_share, sharpness_of_borders
 from .rectified import Flat
 from .reflections import but_reflections, cleaned, each_part, rim_of, sharp_parts, steepness
 from .shadow_line import NEUTRAL, ShadowLine, shadow_lines_of
@@ -155,11 +155,14 @@ def _or_dark_things(seen: _Seen, told: _Told, across: np.ndarray) -> _Told:
     if not has_dark_things(paper, told.over, told.sure, per_mm):
         return told
     sharpness = sharpness_of_borders(seen.log, per_mm)
+    own = sharp_share(told.sure, paper, sharpness, per_mm)
+    if own is None or not is_sharper(1.0, own):
+        return told
     dark = dark_things(paper, told.over, told.sure, sharpness, per_mm)
     if not dark.any():
         return told
     other = _told(seen, across | dark)
-    return other if has_sharper_things(other.sure, told.sure, paper, sharpness, per_mm) else told
+    return other if is_sharper(sharp_share(other.sure, paper, sharpness, per_mm), own) else told
 
 
 def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> np.ndarray:
