@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 from django.conf import settings
 from django.db import connection, connections
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 from waitress.server import create_server
 
 from tests.browser.waiting import quiet
@@ -27,6 +27,7 @@ from tideflat.web.scenes.starters import starter
 from tideflat.web.stores import catalogue
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+expect.set_options(timeout=20_000)  # what never comes fails all the same; a machine that runs several windows at once takes its time
 CHROMIUM = os.environ.get("CHROMIUM") or shutil.which("chromium") or "/usr/bin/chromium"
 FLAGS = [
     "--no-sandbox",
