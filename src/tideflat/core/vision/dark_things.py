@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from ..tolerances import LEAST_LIGHT
-from .reflections import cleaned, each_part, rim_of
+from .reflections import cleaned, each_part, rim_of, steepness
 
 #: What leaves less of the paper's light than this, and is no smaller, mm2, may be a thing that was taken for shadow.
 _DARK, _LEAST_MM2 = 0.35, 100.0
@@ -29,8 +29,7 @@ def sharpness_of_borders(log: np.ndarray, per_mm: float) -> np.ndarray:
     most, sharpness = np.zeros(log.shape[:2], np.float32), np.zeros(log.shape[:2], np.float32)
     for channel in cv2.split(log):
         step = cv2.morphologyEx(channel, cv2.MORPH_GRADIENT, about)
-        steep = cv2.magnitude(cv2.Sobel(channel, cv2.CV_32F, 1, 0), cv2.Sobel(channel, cv2.CV_32F, 0, 1)) * (edge_px / 8)
-        made = cv2.dilate(steep, near) / np.maximum(step, LEAST_LIGHT)
+        made = cv2.dilate(steepness(channel, edge_px), near) / np.maximum(step, LEAST_LIGHT)  # made within an edge's width
         np.copyto(sharpness, made, where=step > most)
         np.maximum(most, step, out=most)
     return sharpness
