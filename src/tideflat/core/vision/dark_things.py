@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from ..tolerances import LEAST_LIGHT
-from .reflections import cleaned, each_part, rim_of, steepness
+from .reflections import cleaned, each_part, rim_of, steepness, well_within
 
 #: What leaves less of the paper's light than this, and is no smaller, mm2, may be a thing that was taken for shadow.
 _DARK, _LEAST_MM2 = 0.35, 100.0
@@ -16,8 +16,6 @@ _DARK, _LEAST_MM2 = 0.35, 100.0
 _SHARP, _ABOUT_MM, _EDGE_MM, _EDGE_PX = 0.6, 7.0, 2.0, 3
 #: Of its border so much is sharp; and of the things' of the other reading, by so much more than of the first.
 _CLOSED, _PLAIN, _PLAINER = 0.75, 0.85, 0.1
-#: What lies this near to the paper's rim is not asked, pixels.
-_RIM_PX = 3
 
 
 def sharpness_of_borders(log: np.ndarray, per_mm: float) -> np.ndarray:
@@ -45,7 +43,7 @@ def dark_things(paper: np.ndarray, over: np.ndarray, sure: np.ndarray, sharpness
     """(h, w) bool: what is dark on the paper, is not told from its shadows, and has a sharp border. over (h, w): share of the light that is
     left."""
     found = np.zeros(paper.shape, bool)
-    inner = _within(paper)
+    inner = well_within(paper)
     for where, part in each_part(cleaned(paper & (over < _DARK) & ~sure, per_mm)):
         rim = rim_of(part) & inner[where]
         if part.sum() >= _LEAST_MM2 * per_mm**2 and rim.any() and (sharpness[where][rim] > _SHARP).mean() >= _CLOSED:
@@ -55,14 +53,10 @@ def dark_things(paper: np.ndarray, over: np.ndarray, sure: np.ndarray, sharpness
 
 def sharp_share(mask: np.ndarray, paper: np.ndarray, sharpness: np.ndarray, per_mm: float) -> float | None:
     """Which share of the borders of what a mask tells on the paper is sharp; None where it has none there."""
-    borders = sharpness[rim_of(cleaned(mask & paper, per_mm)) & _within(paper)] > _SHARP
+    borders = sharpness[rim_of(cleaned(mask & paper, per_mm)) & well_within(paper)] > _SHARP
     return float(borders.mean()) if len(borders) else None
 
 
 def is_sharper(share: float | None, than: float) -> bool:
     """Whether a reading of which that share of the borders is sharp is plainly sharper than another, and sharp."""
     return share is not None and share >= _PLAIN and share > than + _PLAINER
-
-
-def _within(paper: np.ndarray) -> np.ndarray:
-    return cv2.erode(paper.astype(np.uint8), np.ones((2 * _RIM_PX + 1,) * 2, np.uint8)).astype(bool)

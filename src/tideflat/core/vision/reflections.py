@@ -48,11 +48,16 @@ def _parts_by_rim(
     mask: np.ndarray, zone: np.ndarray, over: np.ndarray, step: np.ndarray, per_mm: float, room: int = 2
 ) -> Iterator[tuple[Window, np.ndarray, bool]]:
     """Every part of a mask, as ``each_part`` gives it, and whether its border, where that lies within its zone, is sharp."""
-    inner = cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
+    inner = well_within(zone)
     near = cv2.dilate(step, np.ones((3, 3), np.uint8))
     for where, part in each_part(mask, room):
         rim = rim_of(part) & inner[where]
         yield where, part, bool(rim.any()) and _is_sharp(near[where][rim], over[where][part], per_mm)
+
+
+def well_within(zone: np.ndarray) -> np.ndarray:
+    """(h, w): a zone without what lies within three pixels of its rim."""
+    return cv2.erode(zone.astype(np.uint8), np.ones((7, 7), np.uint8)).astype(bool)
 
 
 def each_part(mask: np.ndarray, room: int = 2) -> Iterator[tuple[Window, np.ndarray]]:
