@@ -322,6 +322,18 @@ def photographed(shot: Taken, light: np.ndarray) -> bytes:
     return data.getvalue()
 
 
+def _sides(made: Made, foot: shapely.Polygon) -> tuple[float, float]:
+    """Of the smallest rectangle round it; of the one that it is given in, where that is as small but for a little: a triangle has three."""
+    (_, smallest, _) = cv2.minAreaRect(np.array(shapely.convex_hull(foot).exterior.coords, dtype=np.float32))
+    if made.shape["kind"] == "outline":
+        given = shapely.Polygon(made.shape["points"])
+        x0, y0, x1, y1 = given.bounds
+        a, b = np.array([x1 - x0, y1 - y0]) * np.sqrt(foot.area / given.area)
+        if a * b < 1.03 * smallest[0] * smallest[1]:
+            return float(a), float(b)
+    return smallest
+
+
 def truth(shot: Taken) -> dict[str, Any]:
     """What there is to be found: of each thing its footprint's smallest rectangle, its footprint round its own middle, height, colours."""
     scene = scene_from_value(document(shot))
@@ -330,7 +342,7 @@ def truth(shot: Taken) -> dict[str, Any]:
     for k, (which, at, _) in enumerate(shot.things):
         made, body = THINGS[which], picture.bodies[f"p{k}"]
         foot = body.footprint
-        (_, sides, _) = cv2.minAreaRect(np.array(shapely.convex_hull(foot).exterior.coords, dtype=np.float32))
+        sides = _sides(made, foot)
         things.append({
             "name": made.name, "at": list(at), "width_mm": round(max(sides), 2), "depth_mm": round(min(sides), 2),
             "height_mm": round(float(body.z_max - body.placement.z), 2), "area_mm2": round(float(foot.area), 1),

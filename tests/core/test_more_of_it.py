@@ -164,7 +164,6 @@ def _solid(foot: shapely.Polygon) -> SolidSeen:
 def test_a_cups_hard_shadow_is_no_part_of_it_though_its_foot_is_lost_in_it(monkeypatch: pytest.MonkeyPatch):
     """Its top tells what it is; the region with the shadow has plain edges all round as well."""
     monkeypatch.setattr(solids_chosen, "SURE", 0.9)  # of all its edges less is seen; of its top's, all
-    monkeypatch.setattr(solids_chosen, "_OUTER_PLAIN", 0.7)
     rim, base = thrown(disc(200, 40, 76), 78), disc(200, 40, 52)
     shadow = base.union(translate(base, -12, -70)).convex_hull
     dark = (44, 30, 18)
@@ -176,14 +175,23 @@ def test_a_cups_hard_shadow_is_no_part_of_it_though_its_foot_is_lost_in_it(monke
 
 @pytest.mark.parametrize(
     ("seen_", "top", "outer", "is_sure"),
-    [(0.85, 0.5, 0.5, True), (0.83, 0.5, 0.5, False), (0.83, 0.91, 0.73, True), (0.83, 0.89, 0.73, False), (0.83, 0.91, 0.71, False)],
+    [
+        (0.85, 0.4, 0.5, True),
+        (0.83, 0.5, 0.5, False),
+        (0.83, 0.87, 0.69, True),  # by its top: a foot has no edge in its shadow
+        (0.83, 0.85, 0.69, False),
+        (0.83, 0.87, 0.67, False),
+        (0.83, 0.46, 0.87, True),  # by its silhouette: black on black, a top has none at its near sides
+        (0.83, 0.44, 0.87, False),
+        (0.83, 0.46, 0.85, False),
+    ],
 )
-def test_a_tall_thing_is_sure_by_its_top(seen_: float, top: float, outer: float, is_sure: bool):
-    values = np.array([-220.0, 60.0, 76.0, 52.0, 0.0])[:4]
-    curves = seen_of("taper", values, found_from().pose, 78.0)
-    assert is_surely_seen(SolidSeen("taper", values, curves, seen_, top, outer, 0.1)) == is_sure
-    flat = SolidSeen("rectangle", np.array([0.0, 0, 60, 40, 0]), _solid(block(0, 0, 60, 40)).curves, 0.83, 0.95, 0.95, 0.1)
-    assert not is_surely_seen(flat)
+@pytest.mark.parametrize(("kind", "values", "height"), [("taper", (-220.0, 60.0, 76.0, 52.0), 78.0), ("rectangle", (-220.0, 60.0, 76.0, 52.0, 0.0), 7.0)])
+def test_it_is_sure_by_its_top_or_by_its_silhouette(
+    kind: str, values: tuple[float, ...], height: float, seen_: float, top: float, outer: float, is_sure: bool
+):
+    curves = seen_of(kind, np.array(values), found_from().pose, height)
+    assert is_surely_seen(SolidSeen(kind, np.array(values), curves, seen_, top, outer, 0.1)) == is_sure
 
 
 @pytest.mark.parametrize(("last", "wide"), [(0.935, 54), (0.9, 57)])
@@ -194,3 +202,13 @@ def test_none_gives_way_by_small_steps_to_what_is_far_less_seen(last: float, wid
     look = _told_look((three[-1].silhouette, 0.9, 1.0))
     one, _ = chosen(three, look, edge_picture(flat_of(drawn())), 20.0)
     assert one is not None and one.values[2] == wide
+
+
+@pytest.mark.parametrize(("end", "seen_", "right"), [(30.0, 0.94, 30.0), (30.0, 0.96, 27.0), (27.0, 0.94, 27.0)])
+def test_what_its_sides_go_on_to_is_no_shadow_of_it(end: float, seen_: float, right: float):
+    """A dark tin's last strip, as little told from a shadow as the rest of it: not where the shorter one is seen as well, or ends there."""
+    shorter, larger = shapely.box(-30, -20, 27, 20), shapely.box(-30, -20, 30, 20)
+    solids = [replace(_solid(larger), seen=0.98), replace(_solid(shorter), seen=seen_)]
+    look = _told_look((larger, 0.1, 0.18), (shorter, 0.1, 0.34))
+    one, _ = chosen(solids, look, edge_picture(flat_of(drawn((shapely.box(-30, -20, end, 20), (34, 52, 76))))), 20.0)
+    assert one is not None and one.silhouette.bounds[2] == pytest.approx(right, abs=0.1)

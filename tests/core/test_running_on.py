@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.core.test_things_seen import BOX, block, drawn, found_from, seen, sides_of, standing
+from tests.core.test_things_seen import BOX, EYE, block, drawn, found_from, seen, sides_of, standing
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.rectified import flatten
 from tideflat.core.vision.running_on import _followed, continued, goes_on_to, runs_on
@@ -73,6 +73,17 @@ def test_an_edge_is_followed_over_short_gaps(plain: str, far: float):
 def test_what_ends_at_its_corners_does_not_run_on():
     picture = pictured(board(BREAK))
     assert not runs_on(RED_PART, picture) and not list(continued(RED_PART, picture, 0.0))
+
+
+@pytest.mark.parametrize("height", [0.0, 14.0, 40.0])
+def test_the_edges_of_a_boxs_own_side_are_none_of_its_tops(height: float):
+    """Narrow, and in line with the lens: the edges of the side that it shows go on from the corners of its top."""
+    values = np.array([EYE[0], 90.0, 14.0, 60.0, 0.0])
+    shown = standing(block(EYE[0], 90, 14, 60), height, RED, (90, 24, 30))
+    solid = SolidSeen("rectangle", values, seen_of("rectangle", values, found_from().pose, height), 0.98, 0.98, 0.98, 0.1)
+    assert not runs_on(solid, pictured(shown))
+    longer = standing(block(EYE[0], 70, 14, 100), height, RED, (90, 24, 30))  # 20 mm more at both ends of it
+    assert runs_on(solid, pictured(longer))
 
 
 @pytest.mark.parametrize(

@@ -117,7 +117,7 @@ def test_sides_as_dark_as_their_shadow_lie_beyond_the_edge_that_is_seen(height: 
     begun = thrown(foot, height).intersection(foot)  # the near sides along the top's edge
     picture = pictured(*_in_its_shadow(foot, height))
     found = straight_sided.straight_sided(begun, picture, found_from().pose, height)
-    assert found is not None and found.hausdorff_distance(foot) < 0.8
+    assert found is not None and found.foot.hausdorff_distance(foot) < 0.8
 
 
 def test_a_side_lit_as_its_top_is_is_no_reason_against_an_outline():

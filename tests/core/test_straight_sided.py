@@ -8,6 +8,7 @@ import shapely
 from shapely.affinity import rotate, scale, translate
 
 from tests.core.test_things_seen import BLUE, BOX, DARK_BLUE, DARK_RED, EYE, RED, TABLE, block, disc, drawn, found_from, seen, thrown
+from tideflat.core.vision import outlined
 from tideflat.core.vision import straight_sided as module
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.prism_edges import standing_on
@@ -43,7 +44,8 @@ def badly(foot: shapely.Polygon, seed: int = 0) -> shapely.Polygon:
 
 
 def fitted(foot, begun, height, eye=EYE, **colours):
-    return straight_sided(begun, pictured(*upright(foot, height, eye=eye, **colours)), found_from(eye).pose, height)
+    found = straight_sided(begun, pictured(*upright(foot, height, eye=eye, **colours)), found_from(eye).pose, height)
+    return None if found is None else found.foot
 
 
 @pytest.mark.parametrize("eye", [EYE, np.array([-260.0, 40, 380])])
@@ -93,14 +95,27 @@ def test_round_corners_stay_round(height):
     assert (found is None) == (height == 0)  # lying flat its outline is seen as well as it is
 
 
-@pytest.mark.parametrize(("hidden", "is_found"), [(0.15, True), (0.45, False)])
-def test_each_side_must_be_seen_along_most_of_it(hidden, is_found):
+@pytest.mark.parametrize(("hidden", "is_found", "is_whole"), [(0.0, True, True), (0.15, True, True), (0.2, True, False), (0.45, False, False)])
+def test_each_side_must_be_seen_along_most_of_it(hidden, is_found, is_whole):
+    """And all along, for the thing to go on nowhere."""
     foot = block(10, 0, 120, 80)
     of_table = shapely.box(60, -40, 90, -40 + 80 * hidden)  # so much of the right side is like what is beside it
     shapes = [(shapely.box(40, -60, 140, 60), TABLE), (foot, RED), (of_table, TABLE)]
     begun = badly(foot)
     found = straight_sided(begun, pictured(*shapes), found_from().pose, 0.0)
     assert (found is not None) == is_found
+    assert (found is not None and found.is_whole) == is_whole
+
+
+@pytest.mark.parametrize(("least", "is_whole"), [(0.9, True), (1.1, False)])
+def test_what_is_seen_all_round_goes_on_nowhere_and_what_hangs_on_it_is_its_shadow(least, is_whole, monkeypatch):
+    monkeypatch.setattr(module, "_WHOLE", least)
+    monkeypatch.setattr(outlined, "_UNEXPLAINED", -1.0)  # as if there were more than what is upright shows,
+    monkeypatch.setattr(outlined, "_LOST_MM", -1.0)  # and the outline had lost a piece of it
+    foot, height = translate(NOTCHED, -190, 30), 9.0
+    (thing, *_) = seen(upright(foot, height), height)
+    assert thing.solid is None and thing.foot.hausdorff_distance(foot) < 0.7
+    assert (thing.doubts == ()) == is_whole
 
 
 def test_where_nothing_is_seen_it_has_no_sides():

@@ -16,10 +16,11 @@ from ..colour.clusters import colours_with_shares
 from ..errors import FieldError
 from ..formats.photograph import Photograph
 from .cut_out import PaperLight, cut_out, paper_over
-from .outlined import LEAST_MM2, RAGGED, raggedness, smallest_rectangle, thrown_down
+from .outlined import LEAST_MM2, RAGGED, raggedness, thrown_down
 from .pose import TELLING_TILT_DEG
 from .rectified import at_height, reach_mm
 from .sheet import SHEETS, FoundSheet, find_hidden_sheet, find_sheet, sheet_from_corners
+from .smallest_rectangle import smallest_rectangle
 from .solid_edges import SolidSeen
 from .things_seen import ThingSeen, things_seen
 

@@ -22,6 +22,7 @@ from .pulled_in import follows_sheet
 from .rectified import Flat
 from .sharpened import finely, finest_per_mm, largest_of, sharpened, without_spikes, without_teeth
 from .sheet import FoundSheet
+from .smallest_rectangle import smallest_rectangle
 from .straight_sided import straight_sided
 from .thin_ends import runs_past_an_end
 from .told_again import HARDLY, told_again
@@ -100,8 +101,6 @@ def _outlined(
     at_first: FreeOutline | None = None, stairs_px: float = 0.0,
 ) -> FreeOutline:  # fmt: skip
     """``free_outline``, ragged or not. stairs_px: steps so high are none of the part's."""
-    if at_first is not None and not at_first.begun.is_in_doubt:
-        return at_first
     begun = _begun(part, ground, flat, rgb, found, height_mm, stairs_px / flat.per_mm) if at_first is None else at_first.begun
     whole, edge, fine, shade, is_open = begun.outline, begun.edge, begun.fine, begun.shade, begun.is_open
     is_lost = begun.is_lost
@@ -110,8 +109,7 @@ def _outlined(
         whole, edge, is_open, fine = told_again(whole, edge, fine, shade, rgb, found, height_mm, is_open=is_open)
         is_lost &= part.difference(whole.buffer(_COVERED_MM)).area > _UNCOVERED * part.area
     picture = edge_picture(fine)
-    if is_lost or runs_past_an_end(whole, picture):
-        doubts.append(GOES_ON)
+    runs_past = runs_past_an_end(whole, picture)
     face = face_of(whole, fine, height_mm)
     foot, whole_seen = stood_down(whole, found, height_mm), whole
     if face is None and height_mm > 0:
@@ -127,18 +125,21 @@ def _outlined(
         if _apart(peeled, foot) > _PEELED_MM:
             foot, edge, is_open = peeled, edge_seen(face, fine, shade), False
             whole_seen = largest_of(face)
-    plain = None
-    if is_final:
-        plain = straight_sided(foot, picture, found.pose, height_mm) or bent_sided(foot, picture, found.pose, height_mm)
+    straight = straight_sided(foot, picture, found.pose, height_mm) if is_final else None
+    is_whole, plain = straight is not None and straight.is_whole, None if straight is None else straight.foot
+    if is_final and straight is None:
+        plain = bent_sided(foot, picture, found.pose, height_mm)
     if plain is not None:
         foot, whole = plain, standing_on(plain, found.pose, height_mm)
         if edge.doubts or is_open:  # what is seen along it, or along its top: either is enough
             looked = [edge_seen(one, fine, shade) for one in (whole, thrown_up(plain, found, height_mm))]
             edge = min(looked, key=lambda one: len(one.doubts))
             is_open &= bool(edge.doubts)
+    if runs_past or (is_lost and not is_whole):
+        doubts.append(GOES_ON)
     if is_open:
         doubts.append(SHADOW_TAKEN)
-    if _unexplained(whole_seen, foot, found, height_mm) > _UNEXPLAINED:
+    if not is_whole and _unexplained(whole_seen, foot, found, height_mm) > _UNEXPLAINED:
         doubts.append(_NOT_UPRIGHT)
     if _ground_within(whole, ground, flat) > _GROUND_WITHIN and HARDLY_DIFFERS not in edge.doubts:
         doubts.append(HARDLY_DIFFERS)
@@ -284,11 +285,3 @@ def touches_border(part: shapely.Polygon, flat: Flat) -> bool:
     shrunk = cv2.erode(np.pad(flat.known, 1).astype(np.uint8), np.ones((7, 7), np.uint8))[1:-1, 1:-1].astype(bool)
     inside = (pixels >= 0).all(axis=1) & (pixels < [flat.known.shape[1], flat.known.shape[0]]).all(axis=1)
     return bool((~inside).any() or (~shrunk[pixels[inside, 1], pixels[inside, 0]]).any())
-
-
-def smallest_rectangle(points: np.ndarray) -> tuple[tuple[float, float], tuple[float, float], float]:
-    """((longer, shorter) side, centre, angle in degrees of the longer side from +x) of the smallest rectangle around points (n, 2)."""
-    (cx, cy), (a, b), angle = cv2.minAreaRect(points.astype(np.float32))
-    if b > a:
-        a, b, angle = b, a, angle + 90
-    return (float(a), float(b)), (float(cx), float(cy)), float((angle + 90) % 180 - 90)

@@ -27,8 +27,9 @@ _SAME_SIDE_MM = 1.2
 
 
 def runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
-    """Whether two sides of a rectangle go on past the corners at the same end."""
-    runs = [float(plain.mean()) for plain in _plain_past(one, range(4), np.linspace(*_PAST_MM, _PLACES), picture)]
+    """Whether two sides of a rectangle go on past the corners at the same end, and past the side of it that is seen there."""
+    whole = np.concatenate([curve.places for curve in (one.curves.top, one.curves.silhouette) if curve is not None])
+    runs = [float(plain.mean()) for plain in _plain_past(one, range(4), np.linspace(*_PAST_MM, _PLACES), picture, whole)]
     return any(min(both) > _PAST_SEEN for both in zip(runs[::2], runs[1::2], strict=True))
 
 
@@ -77,13 +78,16 @@ def _way(one: SolidSeen, n: int) -> np.ndarray:
     return np.array([np.cos(turn), np.sin(turn)])
 
 
-def _plain_past(one: SolidSeen, ends: Iterable[int], ahead: np.ndarray, picture: EdgePicture) -> list[np.ndarray]:
-    """How plain an edge is along both sides at each of those ends, so far ``ahead`` past the corner, mm: end by end, of both sides."""
+def _plain_past(
+    one: SolidSeen, ends: Iterable[int], ahead: np.ndarray, picture: EdgePicture, whole: np.ndarray | None = None
+) -> list[np.ndarray]:
+    """How plain an edge is along both sides at each of those ends, so far ``ahead`` past the corner, mm: end by end, of both sides. whole
+    (n, 2): what must be passed first, such as what a box shows of its side, whose own edges go on from the corners of its top."""
     places = (one.curves.top or one.curves.silhouette).places
     lines = []
     for n in ends:
         way, out = _way(one, n), _way(one, n + 1)
-        end, aside = (places @ way).max() + ahead, places @ out
+        end, aside = ((places if whole is None else whole) @ way).max() + ahead, places @ out
         for sign, side in ((1, aside.max()), (-1, aside.min())):
             lines.append((end[:, None] * way + side * out, np.tile(sign * out, (len(end), 1))))
     looked = asked_of_each(picture, lines, _WINDOW_MM, [_DEEP_MM] * len(lines))

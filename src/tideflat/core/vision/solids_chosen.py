@@ -32,8 +32,9 @@ _REACHES, _REACHES_MM = 2.0, 4.0
 _AS_SEEN, _TINTED, _OPEN_MM = 0.03, 0.75, 2.0
 #: A solid of which so much is seen is sure of its outline.
 SURE = 0.84
-#: Of a tall thing so much of its top's outline lies within its silhouette; seen so well, and its silhouette so well, it is sure too.
-_TALL, _TOP_PLAIN, _OUTER_PLAIN = 0.3, 0.9, 0.72
+#: It is sure too where its top's outline is seen so well, and its silhouette so: the foot of a side in shadow is not seen; or its
+#: silhouette so well, and its top's outline so: black on black has no edge.
+_TOP_WELL, _OUTER_THEN, _OUTER_WELL, _TOP_THEN = 0.86, 0.68, 0.86, 0.45
 #: So much of a smaller solid lies within a larger that may be it and its shadow.
 _HELD = 0.97
 #: What a larger one has more is nothing where it is narrower than this, mm, and its edge's blur.
@@ -60,6 +61,7 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm:
     for k, one in enumerate(good):
         rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
         least = max(one.seen, given_up) - _LESS_SEEN
+        rivals = [s for s in rivals if s.seen >= one.seen - _AS_SEEN or not _goes_on_within(s, one, picture)]
         if any(s.seen >= least and _has_its_top(s, one) and _is_beside_the_point(one, s, look, height_mm) for s in rivals):
             given_up = max(given_up, one.seen)
             continue
@@ -83,8 +85,13 @@ def _has_ground_for_a_side(one: SolidSeen, look: Look) -> bool:
     side = one.silhouette.difference(shapely.Polygon(one.curves.top.places).buffer(0.6))
     if side.buffer(-_SIDE_MM / 2).is_empty:
         return False
-    left, off = look.light(side)
-    return _IN_LIGHT[0] < left < _IN_LIGHT[1] and off < _OF_GROUND and look.covered(side) < _HARDLY_COVERED
+    return is_ground_in_light(side, look) and look.covered(side) < _HARDLY_COVERED
+
+
+def is_ground_in_light(place: BaseGeometry, look: Look) -> bool:
+    """Whether a place has the ground's own colour, and no shadow on it."""
+    left, off = look.light(place)
+    return _IN_LIGHT[0] < left < _IN_LIGHT[1] and off < _OF_GROUND
 
 
 def _where_it_ends(one: SolidSeen, solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm: float) -> SolidSeen:
@@ -98,6 +105,12 @@ def _where_it_ends(one: SolidSeen, solids: list[SolidSeen], look: Look, picture:
             # what its last side lacks, pale on pale, is told by where the two others end
             return replace(other, seen=max(other.seen, SURE))
     return one
+
+
+def _goes_on_within(smaller: SolidSeen, larger: SolidSeen, picture: EdgePicture) -> bool:
+    """Whether the sides of a smaller rectangle go on past it, and those of the larger end: what lies between is more of the thing."""
+    both = (smaller.kind, larger.kind) == ("rectangle", "rectangle")
+    return both and runs_on(smaller, picture) and not runs_on(larger, picture)
 
 
 def _has_its_top(smaller: SolidSeen, larger: SolidSeen) -> bool:
@@ -165,10 +178,9 @@ def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look, height_mm:
 
 
 def is_surely_seen(one: SolidSeen) -> bool:
-    """Whether so much of its edges is seen that it is sure of its outline. The foot of a tall thing in shadow is not seen; its top
-    tells its size."""
-    is_tall = one.curves.top is not None and one.curves.is_within.mean() > _TALL
-    return one.seen >= SURE or bool(is_tall and one.top_seen >= _TOP_PLAIN and one.outer_seen >= _OUTER_PLAIN)
+    """Whether so much of its edges is seen that it is sure of its outline."""
+    by_top = one.top_seen >= _TOP_WELL and one.outer_seen >= _OUTER_THEN
+    return one.seen >= SURE or by_top or (one.outer_seen >= _OUTER_WELL and one.top_seen >= _TOP_THEN)
 
 
 def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:

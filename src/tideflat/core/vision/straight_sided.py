@@ -45,6 +45,8 @@ _HELD, _WEIGHED = 0.5, 4
 _PLAINLY, _MORE, _EACH_PLAINLY = 0.75, 0.01, 0.75
 #: But for one of so many, which a shadow may hide.
 _ONE_OF = 8
+#: Of each side so much is seen, of both its edges: the thing goes on nowhere, and nothing hangs on it but its shadow.
+_WHOLE = 0.9
 #: A corner of which less is seen, so far along both its sides, mm, is a round one.
 _CORNER_SEEN, _CORNER_MM = 0.5, 4.0
 
@@ -58,9 +60,17 @@ class _Line:
     count: int
 
 
-def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, height_mm: float) -> shapely.Polygon | None:
-    """The footprint of what stands on about that outline, as a thing with straight sides; None where that is not plainly seen, or not more
-    plainly than the outline as it is."""
+@dataclass(frozen=True, eq=False, slots=True)
+class StraightSided:
+    """foot: what it stands on, mm; is_whole: each of its sides is seen all along, so that there is no more of it."""
+
+    foot: shapely.Polygon
+    is_whole: bool
+
+
+def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, height_mm: float) -> StraightSided | None:
+    """What stands on about that outline, as a thing with straight sides; None where that is not plainly seen, or not more plainly than the
+    outline as it is."""
     corners = _corners_of(foot)
     if corners is None:
         return None
@@ -77,7 +87,9 @@ def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, heig
     if sum(one.plainest < _EACH_PLAINLY for one in every) > len(every) // _ONE_OF:
         return None
     ring = sides_seen(foot, [ring_of(foot)], look, _WINDOWS_MM[-1])
-    return _but_round_corners(polygon, foot, every) if seen_share(every) >= max(_PLAINLY, seen_share(ring) + _MORE) else None
+    if seen_share(every) < max(_PLAINLY, seen_share(ring) + _MORE):
+        return None
+    return StraightSided(_but_round_corners(polygon, foot, every), min(one.seen for one in every) >= _WHOLE)
 
 
 def _but_round_corners(polygon: shapely.Polygon, foot: shapely.Polygon, sides: Sequence[SideSeen]) -> shapely.Polygon:

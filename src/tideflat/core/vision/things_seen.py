@@ -10,21 +10,20 @@ import numpy as np
 import shapely
 
 from ..errors import FieldError
-from ..tolerances import LEAST_LIGHT
+from .another_shape import LEFT_OVER, WHOLE, beside, covers_ground, goes_on, is_more
 from .clear_solids import clear_solid
 from .edge_doubts import CLEAR, GOES_ON, HARDLY_DIFFERS
 from .edge_support import EdgePicture, edge_picture
 from .ground import tell_apart
 from .look import Look, share
-from .outlined import FreeOutline, free_outline, parts_of, touches_border
-from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
+from .outlined import free_outline, parts_of, touches_border
 from .printed import card_under
 from .rectified import Flat, flatten
 from .shadow_shown import shadows_of
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
 from .solid_starts import Shapes, circles, faces
-from .solids_chosen import BLACK, COVERED, LESS_STRANGE, SURE, chosen, is_surely_seen, may_be_shadow
+from .solids_chosen import BLACK, COVERED, SURE, chosen, is_surely_seen, may_be_shadow
 from .solids_found import solids_in
 
 #: Pixels a mm, and the most of the long side: of the first look; and of the picture that edges are asked in.
@@ -41,14 +40,6 @@ _TOUCHES_MM = 3.0
 _BETWEEN_MM = 28.0
 #: A round solid whose edge is so plain all round, and so large, mm, need not be told from the ground.
 _ROUND_SEEN, _ROUND_MM = 0.9, 25.0
-#: So dark, nothing is told of a place.
-_DEAD = 0.12
-#: A solid of which so much is seen goes on nowhere.
-_WHOLE = 0.95
-#: Of one stuff are two places whose light differs by less than this, log, and of which one is at least so strange against the other.
-_SAME_LIGHT, _SAME_STUFF = 0.35, 0.75
-#: Less of an outline than this sharp, and in a colour of its own, is no thing's.
-_OWN_EDGE = 0.5
 #: What reaches the border of the picture is a thing where so much of its outline is plainly its own.
 _PLAIN_EDGE = 0.9
 #: A thing that is cut off has less of its outline than this along the border.
@@ -63,8 +54,6 @@ PRINTED = "what was taken may lie or be printed on something larger; put its out
 #: Of the tumblers of 250 photographs all that were so found were right to 0.6 mm; glasses of other shapes were not tried, so that one
 #: photograph is not enough to be sure.
 _CLEAR_HIGH_MM, _PLAINLY_CLEAR = 25.0, 0.5
-#: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
-_LEFT_OVER = 0.10
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,7 +81,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     for part in parts[:_MOST_REGIONS]:
         if near := [k for k, t in enumerate(things) if share(part, t.silhouette) > 0.3 or _hangs_about(part, t, look, height_mm)]:
             known = things[near[0]]
-            is_whole = known.solid is not None and known.solid.seen >= _WHOLE
+            is_whole = known.solid is not None and known.solid.seen >= WHOLE
             if share(part, known.silhouette) < 0.3 and not is_whole and look.is_like(part, known.silhouette):
                 things[near[0]] = replace(known, doubts=(*known.doubts, GOES_ON))
             continue  # a piece of what is known, or its shadow
@@ -101,19 +90,20 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
             continue
         card = card_under(part if solid is None else solid.silhouette, no_larger, look, picture)
         if card is not None and card.seen >= SURE:
-            is_plain = height_mm <= _CARD_MM or (solid is None and card.seen >= _WHOLE)
+            is_plain = height_mm <= _CARD_MM or (solid is None and card.seen >= WHOLE)
             things.append(ThingSeen(card.silhouette, card.footprint, card, () if is_plain else (PRINTED,)))
             continue
         on_card = () if card is None else (PRINTED,)
         free = None
-        if solid is None or solid.seen < _WHOLE or _beside(part, solid).area >= _LEFT_OVER * solid.silhouette.area:
+        is_all = solid is not None and solid.seen >= WHOLE and beside(part, solid).area < LEFT_OVER * solid.silhouette.area
+        if solid is None or not is_all or covers_ground(part, solid, look, picture):
             if (solid is not None and is_surely_seen(solid)) or things:
                 free = free_outline(part, look.ground, flat, rgb, found, height_mm, is_final=False)
                 if solid is None and not _is_strange(free.outline, look):
                     continue  # the table's
-            if free is None or _goes_on(free, solid) or _is_more(free, solid, look, height_mm):
+            if free is None or goes_on(free, solid) or is_more(free, solid, look, picture, height_mm):
                 free = free_outline(part, look.ground, flat, rgb, found, height_mm, at_first=free)
-        if solid is not None and (free is None or free.outline.area > most or not _is_more(free, solid, look, height_mm)):
+        if solid is not None and (free is None or free.outline.area > most or not is_more(free, solid, look, picture, height_mm)):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, (*doubts, *on_card)))
         elif free is not None:
             things.append(ThingSeen(free.outline, free.foot, None, (*free.doubts, *on_card), own=float(free.edge.is_own.mean())))
@@ -251,47 +241,6 @@ def _may_be(solid: SolidSeen, look: Look) -> bool:
     if look.covered(solid.silhouette) >= COVERED:
         return True
     return solid.kind in ("disc", "taper", "oval", "ball") and solid.seen >= _ROUND_SEEN and float(solid.values[2]) >= _ROUND_MM
-
-
-def _beside(outline: shapely.Polygon, solid: SolidSeen) -> shapely.geometry.base.BaseGeometry:
-    """What an outline has more than a solid, but for slivers."""
-    return outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
-
-
-def _reaches(region: shapely.geometry.base.BaseGeometry, thing: shapely.Polygon) -> float:
-    """How far from a thing the furthest place of a region lies, mm."""
-    return float(shapely.distance(shapely.points(shapely.get_coordinates(region)), thing).max())
-
-
-def _goes_on(free: FreeOutline, solid: SolidSeen | None) -> bool:
-    """Whether a region's outline that was not told again runs through the middle of something, outside of the solid."""
-    past = free.edge.places[free.edge.runs_on]
-    return solid is None or bool((~shapely.contains_xy(solid.silhouette.buffer(1.0), past)).any())
-
-
-def _is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, height_mm: float) -> bool:
-    """Whether the region is another shape than the solid: it has more than that and its shadow."""
-    if solid is None:
-        return True
-    if not is_surely_seen(solid) and not free.doubts:
-        return True
-    rest = _beside(free.outline, solid)
-    if not rest.is_empty and _reaches(rest, solid.silhouette) > SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM:
-        return True  # no shadow of it is so long
-    if rest.area < _LEFT_OVER * solid.silhouette.area:
-        lacks = solid.silhouette.difference(free.outline.buffer(1.0)).buffer(-0.8)
-        return bool(lacks.area > _LEFT_OVER * solid.silhouette.area) and not is_surely_seen(solid)
-    if solid.seen >= _WHOLE:
-        return look.is_like(max(getattr(rest, "geoms", [rest]), key=lambda g: g.area), solid.silhouette)
-    beside = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
-    if is_surely_seen(solid) and beside.any() and float(free.edge.is_own[beside].mean()) < _OWN_EDGE:
-        return False  # what it has more has no edge of its own, as light that a thing throws
-    left, off = look.light(rest)
-    own_left, own = look.light(solid.silhouette.buffer(-1.0))
-    if abs(np.log(max(left, LEAST_LIGHT) / max(own_left, LEAST_LIGHT))) < _SAME_LIGHT and off > _SAME_STUFF * own:
-        return True  # of one stuff with it, as a spoon's handle with its bowl
-    is_tinted = left < 0.92 and off < LESS_STRANGE * own
-    return not (is_tinted or left < _DEAD)
 
 
 def _is_strange(outline: shapely.Polygon, look: Look) -> bool:

@@ -1,0 +1,95 @@
+"""Whether a region that was told from the ground is another shape than the solid that was seen there."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from ..tolerances import LEAST_LIGHT
+from .edge_support import EdgePicture, asked
+from .look import Look
+from .outlined import FreeOutline
+from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
+from .solid_edges import SolidSeen
+from .solids_chosen import LESS_STRANGE, is_ground_in_light, is_surely_seen
+
+#: So dark, nothing is told of a place.
+_DEAD = 0.12
+#: Of one stuff are two places whose light differs by less than this, log, and of which one is at least so strange against the other.
+_SAME_LIGHT, _SAME_STUFF = 0.35, 0.75
+#: Less of an outline than this sharp, and in a colour of its own, is no thing's.
+_OWN_EDGE = 0.5
+#: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
+LEFT_OVER = 0.10
+#: Of a solid this share is ground in the light where it is another shape, with no edge of its own there.
+_COVERED = 0.03
+#: A solid's own edge is looked for so far about a piece, mm, at so many places at the least, but for so many at both ends, which see what
+#: is beside them; within so many mm, so near to where it should be; where less than this is seen of it the solid ends elsewhere.
+_ABOUT_MM, _LEAST, _ENDS, _WINDOW_MM, _NEAR_EDGE_MM, _HARDLY_EDGED = 2.5, 9, 3, 0.9, 0.5, 0.5
+#: A solid of which so much is seen goes on nowhere.
+WHOLE = 0.95
+
+
+def beside(outline: shapely.Polygon, solid: SolidSeen) -> BaseGeometry:
+    """What an outline has more than a solid, but for slivers."""
+    return outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
+
+
+def goes_on(free: FreeOutline, solid: SolidSeen | None) -> bool:
+    """Whether a region's outline that was not told again runs through the middle of something, outside of the solid."""
+    past = free.edge.places[free.edge.runs_on]
+    return solid is None or bool((~shapely.contains_xy(solid.silhouette.buffer(1.0), past)).any())
+
+
+def covers_ground(outline: shapely.Polygon, solid: SolidSeen, look: Look, picture: EdgePicture) -> bool:
+    """Whether a solid covers much of the lit ground beside an outline, and has no edge there: a board's notch, not a cloth's pale end."""
+    lacks = _lacking(outline, solid)
+    piece = max(getattr(lacks, "geoms", [lacks]), key=lambda g: g.area, default=lacks)
+    if piece.area < _COVERED * solid.silhouette.area or not is_ground_in_light(piece, look):
+        return False
+    edge = solid.curves.silhouette
+    is_there = shapely.contains_xy(piece.buffer(_ABOUT_MM), edge.places)
+    along = np.flatnonzero(np.roll(is_there, -int(np.argmin(is_there)))) + int(np.argmin(is_there))
+    if len(along) < _LEAST:
+        return False
+    edge = edge.only(along % len(is_there))
+    looked = asked(picture, edge.places, edge.outward, _WINDOW_MM)
+    plain = np.where(np.abs(looked.offset) < _NEAR_EDGE_MM, looked.plain, 0.0)
+    return float(plain[_ENDS:-_ENDS].mean()) < _HARDLY_EDGED
+
+
+def _lacking(outline: shapely.Polygon, solid: SolidSeen) -> BaseGeometry:
+    """What a solid has more than an outline, but for slivers."""
+    return solid.silhouette.difference(outline.buffer(1.0)).buffer(-0.8)
+
+
+def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: EdgePicture, height_mm: float) -> bool:
+    """Whether the region is another shape than the solid: it has more than that and its shadow, or far less."""
+    if solid is None:
+        return True
+    if not is_surely_seen(solid) and not free.doubts:
+        return True
+    if covers_ground(free.outline, solid, look, picture):
+        return True
+    rest = beside(free.outline, solid)
+    if not rest.is_empty and _reaches(rest, solid.silhouette) > SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM:
+        return True  # no shadow of it is so long
+    if rest.area < LEFT_OVER * solid.silhouette.area:
+        return bool(_lacking(free.outline, solid).area > LEFT_OVER * solid.silhouette.area) and not is_surely_seen(solid)
+    if solid.seen >= WHOLE:
+        return look.is_like(max(getattr(rest, "geoms", [rest]), key=lambda g: g.area), solid.silhouette)
+    past = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
+    if is_surely_seen(solid) and past.any() and float(free.edge.is_own[past].mean()) < _OWN_EDGE:
+        return False  # what it has more has no edge of its own, as light that a thing throws
+    left, off = look.light(rest)
+    own_left, own = look.light(solid.silhouette.buffer(-1.0))
+    if abs(np.log(max(left, LEAST_LIGHT) / max(own_left, LEAST_LIGHT))) < _SAME_LIGHT and off > _SAME_STUFF * own:
+        return True  # of one stuff with it, as a spoon's handle with its bowl
+    is_tinted = left < 0.92 and off < LESS_STRANGE * own
+    return not (is_tinted or left < _DEAD)
+
+
+def _reaches(region: BaseGeometry, thing: shapely.Polygon) -> float:
+    """How far from a thing the furthest place of a region lies, mm."""
+    return float(shapely.distance(shapely.points(shapely.get_coordinates(region)), thing).max())

@@ -1,0 +1,69 @@
+"""What is as long as it is wide one way or another is measured straight: a slice of cake from its tip to the middle of its back."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+from shapely.affinity import rotate, translate
+
+from tests.core.test_straight_sided import CHAMFERED, NOTCHED, STAR, WEDGE
+from tideflat.core.vision.smallest_rectangle import smallest_rectangle
+
+
+def sides(outline: shapely.Polygon, turn: float = 0.0, wavering: float = 0.0, seed: int = 1) -> tuple[tuple[float, float], float]:
+    """((longer, shorter), turn against the outline's own) of an outline turned by degrees, each place of it off by about so much, mm."""
+    ring = shapely.get_coordinates(shapely.segmentize(translate(rotate(outline, turn, origin=(0, 0)), 140, -60), 2.0))[:-1]
+    lengths, centre, angle = smallest_rectangle(ring + np.random.default_rng(seed).normal(0, 1, ring.shape) * wavering)
+    assert shapely.convex_hull(shapely.MultiPoint(ring)).contains(shapely.Point(centre))
+    return lengths, (angle - turn + 90) % 180 - 90
+
+
+@pytest.mark.parametrize("turn", np.arange(0, 180, 17.0))
+@pytest.mark.parametrize("wavering", [0.0, 0.15])
+def test_a_wedge_is_measured_along_its_middle(turn: float, wavering: float):
+    lengths, along = sides(WEDGE, turn, wavering)
+    assert lengths == pytest.approx((122, 76), abs=0.2 + 5 * wavering) and abs(along) < 1.5
+
+
+def test_a_broad_one_too():
+    broad = shapely.Polygon([(-50, 0), (50, 0), (0, 60)])
+    for turn in (0.0, 33.0, 100.0):
+        lengths, along = sides(broad, turn)
+        assert lengths == pytest.approx((100, 60), abs=0.1) and abs(along) < 0.1
+
+
+@pytest.mark.parametrize("turn", [0.0, 12.0, 77.0, 140.0])
+@pytest.mark.parametrize(
+    "outline",
+    [
+        shapely.box(-60, -20, 60, 20),
+        NOTCHED,  # more alike in its two halves slantwise, where the rectangle is far larger
+        CHAMFERED,
+        shapely.Polygon([(-70, -20), (40, -20), (70, 20), (-40, 20)]),  # halves are unlike any way
+    ],
+)
+def test_what_has_one_smallest_rectangle_lies_in_that(outline: shapely.Polygon, turn: float):
+    plain = sides(outline, turn)[0]
+    smallest = min((sides_of_box(outline, way) for way in np.arange(0, 90, 0.25)), key=lambda ab: ab[0] * ab[1])
+    assert plain == pytest.approx(smallest, abs=0.4)
+
+
+def sides_of_box(outline: shapely.Polygon, way: float) -> tuple[float, float]:
+    x0, y0, x1, y1 = rotate(outline, way, origin=(0, 0)).bounds
+    return max(x1 - x0, y1 - y0), min(x1 - x0, y1 - y0)
+
+
+@pytest.mark.parametrize("turn", [0.0, 30.0, 71.0])
+def test_what_is_round_or_alike_all_round_is_as_wide_any_way(turn: float):
+    assert sides(shapely.Point(0, 0).buffer(40), turn)[0] == pytest.approx((80, 80), abs=0.2)
+    assert sides(STAR, turn)[0] == pytest.approx((88, 76.2), abs=0.2)
+
+
+@pytest.mark.parametrize(("more", "is_straight"), [(0.0275, True), (0.0325, False)])
+def test_it_is_measured_along_its_middle_where_that_is_nearly_as_small(more: float, is_straight: bool):
+    """A wedge with a rounded back: straight it lies in a rectangle so much larger than that along a side."""
+    rounded = shapely.Polygon([(-60, -38), (62, 0), (-60, 38), (-60 - 122 * more, 0)])
+    slant = sides_of_box(rounded, float(np.degrees(np.arctan2(38, 122))))
+    assert 76 * 122 * (1 + more) / (slant[0] * slant[1]) == pytest.approx(1 + more, abs=0.001)
+    assert (sides(rounded)[0] == pytest.approx((122 * (1 + more), 76), abs=0.3)) == is_straight
