@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 import pytest
 
-from tideflat.core.vision.measure import _doubts_of_camera
+from tideflat.core.formats.photograph import Photograph
+from tideflat.core.vision import measure
+from tideflat.core.vision.measure import _doubts_of_camera, sheet_in
 from tideflat.core.vision.sheet import FoundSheet, _first_that_fits, _is_plainly_one, _looked, find_hidden_sheet, find_sheet
 from tideflat.core.vision.sheet_lines import quadrilaterals_of_lines
 from tideflat.core.vision.sheet_regions import quadrilaterals_of_regions
@@ -215,3 +219,26 @@ def test_what_is_hidden_is_a_sheet_only_by_its_edges_and_its_shape(longer, hidde
             cv2.fillPoly(picture, [np.rint([a, b, b + out, a + out]).astype(np.int32)], (243, 242, 238))
     looked = _looked(picture, "a4", None)
     assert _is_plainly_one(corners * looked.scale, looked) == is_one
+
+
+# -- where what is likeliest is hardly of a sheet's shape -----------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("skew", "is_looked_again"), [(0.031, True), (0.029, False)])
+def test_what_hardly_fits_a_sheet_gives_way_to_what_plainly_does(skew: float, is_looked_again: bool, monkeypatch: pytest.MonkeyPatch):
+    """A tall tin's top hides most of an edge, and an edge of the tin's, with a shadow's, is taken for it."""
+    corners = np.array([(341.0, 234), (730, 158), (904, 719), (448, 835)])
+    body, top = ([(410, 308), (612, 123), (771, 257), (711, 389), (575, 530), (463, 428)], [(410, 308), (612, 123), (771, 257), (577, 459)])
+    picture = laid(np.full((900, 1200, 3), (176.0, 104, 72)), corners)
+    picture = covered(covered(picture, np.array(body), (62, 66, 84)), np.array(top), (66, 80, 118))
+    photograph = Photograph(picture, None)
+    found = find_sheet(picture, "a4")
+    assert found is not None
+    ill = replace(found, corners=found.corners + [[0, 0], [-22, -80], [0, 0], [0, 0]], pose=replace(found.pose, skew=skew))
+    monkeypatch.setattr(measure, "find_sheet", lambda *_: ill)
+    assert (sheet_in(photograph, "a4") is not ill) == is_looked_again
+    if is_looked_again:
+        assert apart(sheet_in(photograph, "a4"), corners) < 1.5
+    for no_better in (replace(found, pose=replace(found.pose, skew=0.031)), None):
+        monkeypatch.setattr(measure, "find_crossed_sheet", lambda *_, other=no_better: other)
+        assert sheet_in(photograph, "a4") is ill

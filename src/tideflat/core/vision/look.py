@@ -15,6 +15,8 @@ from .smooth_light import linear
 
 #: Of one colour are two places that differ by less than this, log, in each channel.
 _LIKE = 0.4
+#: What is stranger (log) than this percentile of a place is what is strangest there.
+_STRANGEST = 80
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,6 +48,13 @@ class Look:
         off = self.ground.off[where][inside]
         known = off[np.isfinite(off)]
         return float(np.median(self.ground.left[where][inside])), float(np.median(known)) if len(known) else 0.0
+
+    def strangest(self, polygon: BaseGeometry) -> float:
+        """How strange its colour is to the ground where that is strangest: of a striped thing the stripes tell it."""
+        where, inside = self.flat.within(polygon)
+        off = self.ground.off[where][inside]
+        known = off[np.isfinite(off)]
+        return float(np.percentile(known, _STRANGEST)) if len(known) else 0.0
 
 
 def share(one: BaseGeometry, other: BaseGeometry) -> float:

@@ -19,7 +19,7 @@ from .cut_out import PaperLight, cut_out, paper_over
 from .outlined import LEAST_MM2, RAGGED, raggedness, thrown_down
 from .pose import TELLING_TILT_DEG
 from .rectified import at_height, reach_mm
-from .sheet import SHEETS, FoundSheet, find_hidden_sheet, find_sheet, sheet_from_corners
+from .sheet import SHEETS, FoundSheet, find_crossed_sheet, find_hidden_sheet, find_sheet, sheet_from_corners
 from .smallest_rectangle import smallest_rectangle
 from .solid_edges import SolidSeen
 from .things_seen import ThingSeen, things_seen
@@ -38,6 +38,8 @@ _GUESSED = 1.042
 #: Taken from nearly straight above the distance is known as well as the focal length that the camera noted, in whole millimetres: to this
 #: share. A top that is seen so much larger than its foot is not told within 2 % by that.
 _DISTANCE_SHARE, _NEARLY_TOUCHING = 0.02, 1.6
+#: A ball is as wide as high within so much, mm, or this share.
+_SAME_MM, _SAME_SHARE = 1.0, 0.01
 #: Corners that fit the sheet worse than this are another sheet's, or a curled one's.
 ILL_SKEW = 0.03
 #: Corners that fit the sheet so well, and edges so straight, pixels, are the sheet's although the table is nearly as light.
@@ -156,6 +158,9 @@ def sheet_in(photograph: Photograph, sheet: str, corners: np.ndarray | None = No
     if corners is not None:
         return sheet_from_corners(photograph.rgb, sheet, corners, photograph.focal_35mm)
     looked = find_sheet(photograph.rgb, sheet, photograph.focal_35mm)
+    if looked is not None and looked.pose.skew > ILL_SKEW:
+        crossed = find_crossed_sheet(photograph.rgb, sheet, photograph.focal_35mm)
+        looked = crossed if crossed is not None and crossed.pose.skew < ILL_SKEW else looked
     if looked is None:
         _or_another(photograph, sheet)
         looked = find_hidden_sheet(photograph.rgb, sheet, photograph.focal_35mm)
@@ -194,7 +199,7 @@ def _measured(
     why = list(seen.doubts)
     if seen.solid is None and raggedness(seen.foot) > RAGGED and seen.is_found:
         why.append("its outline came out ragged; go nearer, or light it more evenly")
-    of_camera = _doubts_of_camera(found, height, by_hand=by_hand)
+    of_camera = _doubts_of_camera(found, height, by_hand=by_hand, is_size_told=_is_ball_so_high(seen.solid, height))
     why += of_camera
     if height_mm is None and found.pose.tilt_deg > _TELLING_TILT_DEG:
         why.append(
@@ -234,7 +239,13 @@ def _on_picture(mm: np.ndarray, to_pixels: np.ndarray) -> np.ndarray:
     return np.asarray(placed[:, :2] / placed[:, 2:])
 
 
-def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> list[str]:
+def _is_ball_so_high(solid: SolidSeen | None, height_mm: float) -> bool:
+    """Whether it is a ball that came out as wide as it is said to be high: whatever the distance, so wide it is."""
+    return solid is not None and solid.kind == "ball" and abs(solid.values[2] - height_mm) <= max(_SAME_MM, _SAME_SHARE * height_mm)
+
+
+def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool, is_size_told: bool = False) -> list[str]:
+    """is_size_told: whatever the camera's distance."""
     why = []
     if found.pose.skew > ILL_SKEW:
         why.append("the sheet's corners do not fit its size well; is it the sheet you chose, and flat?")
@@ -247,11 +258,13 @@ def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool) -> 
         why.append(f"a pixel of the picture is {found.mm_per_pixel:.1f} mm there; go nearer, or take a larger picture")
     if found.pose.tilt_deg > 50:
         why.append("the picture was taken from very low; take it from more above")
-    if height_mm > 0 and found.pose.focal_from == "usual" and found.pose.enlargement_at(height_mm) > _GUESSED:
+    if height_mm <= 0 or is_size_told:
+        return why
+    if found.pose.focal_from == "usual" and found.pose.enlargement_at(height_mm) > _GUESSED:
         why.append(
             "the camera's distance is a guess: the picture does not say its focal length; tilt the camera some ten degrees and try again"
         )
-    if height_mm > 0 and _is_by_the_note(found) and found.pose.enlargement_at(height_mm) > _NEARLY_TOUCHING:
+    if _is_by_the_note(found) and found.pose.enlargement_at(height_mm) > _NEARLY_TOUCHING:
         why.append("it reaches so near to the camera that its distance is not known well enough; go further away, or tilt the camera some ten degrees")
     return why
 

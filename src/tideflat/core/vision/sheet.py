@@ -74,11 +74,19 @@ def find_hidden_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = Non
     picture = _looked(rgb, kind, focal_35mm)
     if picture is None:
         return None
-    found = _first_that_fits(_likely(_ways(picture), picture), picture)
-    if found is not None:
-        return found
-    by_lines = _likely([(quadrilaterals_of_lines(picture.light, is_shaded=True), 0.0)], picture)
-    return _first_that_fits([corners for corners in by_lines if _is_plainly_one(corners, picture)], picture)
+    return _first_that_fits(_likely(_ways(picture), picture), picture) or _by_lines(picture)
+
+
+def find_crossed_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
+    """The same where what ``find_sheet`` finds is hardly of a sheet's shape: one that a thing hides most of an edge of, by what is left."""
+    picture = _looked(rgb, kind, focal_35mm)
+    return None if picture is None else _by_lines(picture)
+
+
+def _by_lines(picture: _Looked) -> FoundSheet | None:
+    """What is plainly a sheet by its shape and by what is seen of its edges, whatever lies across them."""
+    likely = _likely([(quadrilaterals_of_lines(picture.light, is_shaded=True), 0.0)], picture)
+    return _first_that_fits([corners for corners in likely if _is_plainly_one(corners, picture)], picture)
 
 
 def _looked(rgb: np.ndarray, kind: str, focal_35mm: float | None) -> _Looked | None:

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ..tolerances import LEAST_LIGHT
 from .edge_doubts import HARDLY_DIFFERS, SHADOW_TAKEN
 from .edge_support import EdgePicture
 from .look import Look, share
@@ -30,6 +31,8 @@ _REACHES, _REACHES_MM = 2.0, 4.0
 #: Beside a solid seen as well, within this, what is darker and less than this share as strange may be a shadow tinted by another light, if
 #: it alters a size by so much, mm.
 _AS_SEEN, _TINTED, _OPEN_MM = 0.03, 0.75, 2.0
+#: As dark as another is what leaves as much of the light, within this (log).
+_AS_DARK = 0.2
 #: A solid of which so much is seen is sure of its outline.
 SURE = 0.84
 #: It is sure too where its top's outline is seen so well, and its silhouette so: the foot of a side in shadow is not seen; or its
@@ -61,7 +64,7 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm:
     for k, one in enumerate(good):
         rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
         least = max(one.seen, given_up) - _LESS_SEEN
-        rivals = [s for s in rivals if s.seen >= one.seen - _AS_SEEN or not _goes_on_within(s, one, picture)]
+        rivals = [s for s in rivals if not (_is_less_told(s, one, look) and _goes_on_within(s, one, picture))]
         if any(s.seen >= least and _has_its_top(s, one) and _is_beside_the_point(one, s, look, height_mm) for s in rivals):
             given_up = max(given_up, one.seen)
             continue
@@ -105,6 +108,14 @@ def _where_it_ends(one: SolidSeen, solids: list[SolidSeen], look: Look, picture:
             # what its last side lacks, pale on pale, is told by where the two others end
             return replace(other, seen=max(other.seen, SURE))
     return one
+
+
+def _is_less_told(smaller: SolidSeen, larger: SolidSeen, look: Look) -> bool:
+    """Whether a smaller solid is less seen than the larger, or what that has more is as dark as it is itself."""
+    if smaller.seen < larger.seen - _AS_SEEN:
+        return True
+    (left, _), (own, _) = (look.light(place) for place in (larger.silhouette.difference(smaller.silhouette.buffer(0.6)), smaller.silhouette))
+    return bool(abs(np.log(max(left, LEAST_LIGHT) / max(own, LEAST_LIGHT))) < _AS_DARK)
 
 
 def _goes_on_within(smaller: SolidSeen, larger: SolidSeen, picture: EdgePicture) -> bool:
@@ -159,8 +170,7 @@ def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look, height_mm:
     if not is_along or rest.buffer(-_NARROW_MM / 2).is_empty or not may_be_shadow(rest, height_mm):
         return False
     left, off = look.light(rest)
-    _, own = look.light(smaller.silhouette.buffer(-1.0))
-    return left < _SHADED and off < _TINTED * own
+    return left < _SHADED and off < _TINTED * look.strangest(smaller.silhouette.buffer(-1.0))
 
 
 def may_be_shadow(place: BaseGeometry, height_mm: float) -> bool:
@@ -172,7 +182,7 @@ def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look, height_mm:
     if not may_be_shadow(rest, height_mm):
         return False
     left, off = look.light(rest)
-    _, own = look.light(thing.buffer(-1.0))
+    own = look.strangest(thing.buffer(-1.0))
     most = max((off for least, off in _OF_SHADE if left < least), default=0.0)
     return left < _SHADED and off < max(LESS_STRANGE * own, most)
 

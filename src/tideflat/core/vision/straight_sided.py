@@ -26,6 +26,8 @@ _SHORTEST_MM, _MOST_SIDES, _SHORT_MM = 7.0, 24, 16.0
 #: Two that turn by less, degrees, are one; and by less than the second, where one is short. A short one that turns the same way at both its
 #: ends cuts a corner off, if that lies so near, mm.
 _LEAST_TURN, _NEAR_CORNER_MM = (12.0, 25.0), 5.0
+#: Nor are long ones one, however little they turn, that meet so far off the line from end to end, mm: a knife's back.
+_BEND_MM = 1.5
 #: A corner lies no further than this from the outline that it was found in, mm.
 _OUT_MM = 9.0
 #: Of each side what lies so near to its corners is not asked, mm.
@@ -137,7 +139,8 @@ def _but_bends(lines: list[_Line]) -> list[_Line]:
         before, one, after = kept[n - 1], kept[n], kept[(n + 1) % len(kept)]
         first, last = _turn(before.way, one.way), _turn(one.way, after.way)
         is_short = [line.count * EVERY_MM < _SHORT_MM for line in (before, one)]
-        if abs(first) < (_LEAST_TURN[1] if any(is_short) else _LEAST_TURN[0]):
+        is_one = abs(first) < _LEAST_TURN[0] and _bend_mm(before, one, first) < _BEND_MM
+        if is_one or (any(is_short) and abs(first) < _LEAST_TURN[1]):
             del kept[n if one.count <= before.count else n - 1]
             n = 0
         elif is_short[1] and first * last > 0 and float(np.linalg.norm(_meet(before, after) - one.middle)) < _NEAR_CORNER_MM:
@@ -146,6 +149,11 @@ def _but_bends(lines: list[_Line]) -> list[_Line]:
         else:
             n += 1
     return kept
+
+
+def _bend_mm(one: _Line, other: _Line, turn: float) -> float:
+    """How far off the line from end to end of both they meet, mm."""
+    return float(EVERY_MM * one.count * other.count / (one.count + other.count) * abs(np.sin(np.radians(turn))))
 
 
 def _turn(way: np.ndarray, other: np.ndarray) -> float:
@@ -219,9 +227,12 @@ def _line(places: np.ndarray, out: np.ndarray) -> _Line:
 
 
 def _corners_where(lines: list[_Line], near: np.ndarray) -> np.ndarray | None:
-    """(n, 2) where each line meets the next; None where that is far from where they were."""
+    """(n, 2) where each line meets the next; None where that is far from the outline that they had. Lines that hardly turn meet further
+    along it for a little aside."""
     moved = np.array([_meet(lines[n - 1], lines[n]) for n in range(len(lines))])
-    return moved if np.isfinite(moved).all() and float(np.linalg.norm(moved - near, axis=1).max()) <= _OUT_MM else None
+    if not np.isfinite(moved).all():
+        return None
+    return moved if float(shapely.distance(shapely.points(moved), shapely.LinearRing(near)).max()) <= _OUT_MM else None
 
 
 def _line_of(along: np.ndarray, offset: np.ndarray, plain: np.ndarray) -> tuple[float, float]:
