@@ -209,6 +209,6 @@ def test_what_its_sides_go_on_to_is_no_shadow_of_it(end: float, seen_: float, ri
     """A dark tin's last strip, as little told from a shadow as the rest of it: not where the shorter one is seen as well, or ends there."""
     shorter, larger = shapely.box(-30, -20, 27, 20), shapely.box(-30, -20, 30, 20)
     solids = [replace(_solid(larger), seen=0.98), replace(_solid(shorter), seen=seen_)]
-    look = _told_look((larger, 0.1, 0.18), (shorter, 0.1, 0.34))
+    look = _told_look((larger, 0.1, 0.18), (shorter, 0.13, 0.34))
     one, _ = chosen(solids, look, edge_picture(flat_of(drawn((shapely.box(-30, -20, end, 20), (34, 52, 76))))), 20.0)
     assert one is not None and one.silhouette.bounds[2] == pytest.approx(right, abs=0.1)

@@ -114,7 +114,8 @@ def _is_less_told(smaller: SolidSeen, larger: SolidSeen, look: Look) -> bool:
     """Whether a smaller solid is less seen than the larger, or what that has more is as dark as it is itself."""
     if smaller.seen < larger.seen - _AS_SEEN:
         return True
-    (left, _), (own, _) = (look.light(place) for place in (larger.silhouette.difference(smaller.silhouette.buffer(0.6)), smaller.silhouette))
+    left, _ = look.light(larger.silhouette.difference(smaller.silhouette.buffer(0.6)))
+    own, _ = look.light(smaller.silhouette)
     return bool(abs(np.log(max(left, LEAST_LIGHT) / max(own, LEAST_LIGHT))) < _AS_DARK)
 
 
