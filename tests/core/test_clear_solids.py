@@ -117,8 +117,34 @@ def stain(x: float, doubts: tuple[str, ...]) -> ThingSeen:
 )
 def test_a_glass_stands_for_what_is_in_doubt_about_it(monkeypatch, found, height, others, told):
     monkeypatch.setattr(things_seen_module, "clear_solid", lambda *a: circles(found))
+    monkeypatch.setattr(things_seen_module, "is_straight_from_rim_to_foot", lambda *a: False)
     things = _or_clear(others, np.zeros((9, 9, 3), np.uint8), found_from(), BOX, None, float(height))
     assert [t.doubts for t in things] == told
+
+
+def lines(at: tuple[float, float], wide: float, out: float) -> list:
+    """The sides of a glass, so far out of the lines that join its circles."""
+    foot = disc(*at, wide)
+    hull = foot.union(thrown(foot, 90)).convex_hull.buffer(out)
+    between = hull.difference(foot.buffer(2 + out)).difference(thrown(foot, 90).buffer(2 + out))
+    seam = hull.difference(hull.buffer(-1.8)).intersection(between.buffer(2))
+    return [(part, (206, 204, 200)) for part in getattr(seam, "geoms", [seam])]
+
+
+@pytest.mark.parametrize(("out", "is_sure"), [(0.0, True), (None, False), (4.0, False)], ids=["straight", "not seen", "bulging"])
+def test_a_glass_is_sure_where_it_goes_straight_from_rim_to_foot(out: float | None, is_sure: bool):
+    at = (-40, 20)
+    (thing, *_) = seen([*glass(*at, 60, 60, 90), *([] if out is None else lines(at, 60, out))], 90)
+    assert thing.solid is not None and thing.solid.values == pytest.approx([*at, 60], abs=1.6)
+    assert (thing.doubts == ()) == is_sure
+
+
+@pytest.mark.parametrize(("found", "is_sure"), [(0.51, True), (0.49, False)])
+def test_a_glass_whose_circles_are_hardly_seen_is_not_sure(found: float, is_sure: bool, monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr(things_seen_module, "clear_solid", lambda *a: circles(found))
+    monkeypatch.setattr(things_seen_module, "is_straight_from_rim_to_foot", lambda *a: True)
+    (thing,) = _or_clear([], np.zeros((9, 9, 3), np.uint8), found_from(), BOX, None, 90.0)
+    assert (thing.doubts == ()) == is_sure
 
 
 def test_one_circle_alone_is_no_glass_nor_is_one_of_another_height():

@@ -8,9 +8,10 @@ from dataclasses import replace
 
 import cv2
 import numpy as np
+import shapely
 
 from ..tolerances import ROUNDING
-from .edge_support import EdgePicture
+from .edge_support import EdgePicture, asked
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
@@ -29,6 +30,8 @@ _WAYS, _TAPERS = 8, (0.95, 1.6)
 _MOST, _APART_MM, _LEAST_SEEN, _LEAST_BOTH = 24, 7.0, 0.3, 0.4
 #: A taper of less than this, mm, is none.
 _STRAIGHT_MM = 1.5
+#: Its sides are asked so far from both circles, mm, at so many places at the least; so near to where they should be, mm, so much is seen.
+_FROM_CIRCLES_MM, _LEAST_PLACES, _WINDOW_MM, _NEAR_MM, _SIDES_SEEN = 2.5, 12, 0.9, 0.6, 0.45
 
 
 def clear_solid(
@@ -50,6 +53,18 @@ def clear_solid(
         # it is as plain as the taper that it is: of both it is one thing's edges that are seen
         best = replace(max(alike, key=lambda s: s.seen), seen=best.seen) if alike else best
     return best
+
+
+def is_straight_from_rim_to_foot(clear: SolidSeen, picture: EdgePicture) -> bool:
+    """Whether the two lines that join its circles are seen: what bulges between them, or stands on a stem, has its sides elsewhere."""
+    side = clear.curves.silhouette
+    ends = [shapely.Polygon(clear.curves.foot), *([] if clear.curves.top is None else [shapely.Polygon(clear.curves.top.places)])]
+    places = shapely.points(side.places)
+    side = side.only(np.min([shapely.distance(end, places) for end in ends], axis=0) > _FROM_CIRCLES_MM)
+    if len(side.places) < _LEAST_PLACES:
+        return False
+    looked = asked(picture, side.places, side.outward, _WINDOW_MM)
+    return float(np.where(np.abs(looked.offset) < _NEAR_MM, looked.plain, 0.0).mean()) >= _SIDES_SEEN
 
 
 def _edges(flat: Flat, sheet_mm: tuple[float, float]) -> np.ndarray:
