@@ -139,6 +139,22 @@ def test_a_corner_that_the_outline_cut_off_is_none_of_its_sides(cut, corners):
     assert found is not None and len(found) == corners
 
 
+@pytest.mark.parametrize(("bend", "corners"), [(1.4, 4), (1.9, 5), (4.0, 5)])
+def test_long_sides_that_hardly_turn_are_two_where_they_meet_off_the_line(bend, corners):
+    """A knife's back, of which one side turns by a degree or two: as one it would lie beside both."""
+    knife = shapely.Polygon([(-95, -9), (10, -9 - bend), (95, -9), (95, 7), (-95, 7)])
+    found = module._corners_of(knife)
+    assert found is not None and len(found) == corners
+
+
+def test_a_knife_between_two_soft_shadows_is_fitted_along_its_own_sides():
+    """Its outline begun two millimetres out to both sides: corners of sides that hardly turn slide far along them."""
+    knife = rotate(shapely.Polygon([(-95, -9), (10, -12), (95, -9), (95, 7), (0, 9.5), (-95, 7)]), 40, origin=(0, 0))
+    begun = badly(shapely.Polygon(knife.buffer(2.0, join_style="mitre").exterior))
+    found = straight_sided(begun, pictured((knife, RED)), found_from().pose, 0.0)
+    assert found is not None and found.foot.hausdorff_distance(knife) < 1.0 and len(found.foot.exterior.coords) == 7
+
+
 @pytest.mark.parametrize("name", SHAPES)
 @pytest.mark.parametrize("height", [0.0, 30.0])
 def test_what_stands_on_a_footprint_covers_what_its_levels_do(name, height):

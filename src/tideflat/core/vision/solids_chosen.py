@@ -64,8 +64,13 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm:
     for k, one in enumerate(good):
         rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
         least = max(one.seen, given_up) - _LESS_SEEN
-        rivals = [s for s in rivals if not (_is_less_told(s, one, look) and _goes_on_within(s, one, picture))]
-        if any(s.seen >= least and _has_its_top(s, one) and _is_beside_the_point(one, s, look, height_mm) for s in rivals):
+        if any(
+            s.seen >= least
+            and _has_its_top(s, one)
+            and _is_beside_the_point(one, s, look, height_mm)
+            and not _ends_too_soon(s, one, look, picture)
+            for s in rivals
+        ):
             given_up = max(given_up, one.seen)
             continue
         if any(
@@ -73,7 +78,13 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm:
             for s in good
         ):
             continue
-        is_open = any(s.seen >= one.seen - _AS_SEEN and _has_its_top(s, one) and _may_be_shaded(one, s, look, height_mm) for s in rivals)
+        is_open = any(
+            s.seen >= one.seen - _AS_SEEN
+            and _has_its_top(s, one)
+            and _may_be_shaded(one, s, look, height_mm)
+            and not _ends_too_soon(s, one, look, picture)
+            for s in rivals
+        )
         one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
         one = _where_it_ends(one, solids, look, picture, height_mm)
         return one, [*_doubts(one, picture), *([SHADOW_TAKEN] if is_open else [])]
@@ -110,19 +121,17 @@ def _where_it_ends(one: SolidSeen, solids: list[SolidSeen], look: Look, picture:
     return one
 
 
-def _is_less_told(smaller: SolidSeen, larger: SolidSeen, look: Look) -> bool:
-    """Whether a smaller solid is less seen than the larger, or what that has more is as dark as it is itself."""
-    if smaller.seen < larger.seen - _AS_SEEN:
-        return True
-    left, _ = look.light(larger.silhouette.difference(smaller.silhouette.buffer(0.6)))
-    own, _ = look.light(smaller.silhouette)
-    return bool(abs(np.log(max(left, LEAST_LIGHT) / max(own, LEAST_LIGHT))) < _AS_DARK)
-
-
-def _goes_on_within(smaller: SolidSeen, larger: SolidSeen, picture: EdgePicture) -> bool:
-    """Whether the sides of a smaller rectangle go on past it, and those of the larger end: what lies between is more of the thing."""
-    both = (smaller.kind, larger.kind) == ("rectangle", "rectangle")
-    return both and runs_on(smaller, picture) and not runs_on(larger, picture)
+def _ends_too_soon(smaller: SolidSeen, larger: SolidSeen, look: Look, picture: EdgePicture) -> bool:
+    """Whether the sides of a smaller rectangle go on past it to where those of the larger end, and it is less seen than that, or what it
+    leaves out is as dark as it is itself: more of the thing, and no shadow."""
+    if (smaller.kind, larger.kind) != ("rectangle", "rectangle"):
+        return False
+    if smaller.seen >= larger.seen - _AS_SEEN:
+        left, _ = look.light(larger.silhouette.difference(smaller.silhouette.buffer(0.6)))
+        own, _ = look.light(smaller.silhouette)
+        if abs(np.log(max(left, LEAST_LIGHT) / max(own, LEAST_LIGHT))) >= _AS_DARK:
+            return False
+    return runs_on(smaller, picture) and not runs_on(larger, picture)
 
 
 def _has_its_top(smaller: SolidSeen, larger: SolidSeen) -> bool:
