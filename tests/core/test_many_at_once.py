@@ -6,9 +6,11 @@ import cv2
 import numpy as np
 import pytest
 import shapely
+from shapely.affinity import rotate, translate
 
 from tests.core.test_solid_curves import EYES, SOLIDS, pose_at
-from tests.core.test_things_seen import BOX, PAPER, block, disc, drawn, found_from
+from tests.core.test_straight_sided import NOTCHED, upright
+from tests.core.test_things_seen import BLUE, BOX, DARK_BLUE, PAPER, block, disc, drawn, found_from
 from tideflat.core.vision import graph_cut, outlined, solid_fits
 from tideflat.core.vision.edge_support import _neighbours, _rises, edge_picture
 from tideflat.core.vision.outlined import RAGGED, free_outline, raggedness
@@ -164,7 +166,7 @@ def test_only_a_large_picture_is_cut_coarsely_first(monkeypatch, wide, is_coarse
 
 
 def test_an_outline_that_was_begun_is_gone_on_with():
-    """What is told at first and then again is what is told at once; and where nothing is in doubt, it is told once."""
+    """What is told at first and then again is what is told at once, and begun once; where nothing is in doubt too it is fitted then."""
     picture = drawn((disc(-40, 20, 60), (140, 60, 40)), (disc(60, -30, 50), (205, 200, 192)))
     found = found_from()
     flat = flatten(picture, found.pose.plane_to_pixel, BOX, 2.0)
@@ -173,5 +175,16 @@ def test_an_outline_that_was_begun_is_gone_on_with():
         first = free_outline(thing, ground, flat, picture, found, 8.0, is_final=False)
         further = free_outline(thing, ground, flat, picture, found, 8.0, at_first=first)
         at_once = free_outline(thing, ground, flat, picture, found, 8.0)
-        assert further.outline.equals(at_once.outline) and further.doubts == at_once.doubts
-        assert (further is first) == (not first.begun.is_in_doubt)
+        assert further.outline.equals(at_once.outline) and further.foot.equals(at_once.foot) and further.doubts == at_once.doubts
+        assert further.begun is first.begun
+
+
+def test_what_is_clear_at_first_is_fitted_with_its_straight_sides_in_the_end():
+    board, found = translate(rotate(NOTCHED, 12, origin=(0, 0)), -195, 20), found_from()
+    picture = drawn(*upright(board, 3.0, BLUE, DARK_BLUE))
+    flat = flatten(picture, found.pose.plane_to_pixel, BOX, 2.0)
+    ground = tell_apart(flat, found.size_mm)
+    first = free_outline(board.buffer(1), ground, flat, picture, found, 3.0, is_final=False)
+    further = free_outline(board.buffer(1), ground, flat, picture, found, 3.0, at_first=first)
+    assert not first.begun.is_in_doubt
+    assert further.foot.hausdorff_distance(board) < 0.4 < 1.0 < first.foot.hausdorff_distance(board)
