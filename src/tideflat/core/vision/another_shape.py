@@ -54,8 +54,7 @@ def covers_ground(outline: shapely.Polygon, solid: SolidSeen, look: Look, pictur
     if len(along) < _LEAST:
         return False
     edge = edge.only(along % len(is_there))
-    looked = asked(picture, edge.places, edge.outward, _WINDOW_MM)
-    plain = np.where(np.abs(looked.offset) < _NEAR_EDGE_MM, looked.plain, 0.0)
+    plain = asked(picture, edge.places, edge.outward, _WINDOW_MM).plain_within(_NEAR_EDGE_MM)
     return float(plain[_ENDS:-_ENDS].mean()) < _HARDLY_EDGED
 
 

@@ -63,8 +63,7 @@ def is_straight_from_rim_to_foot(clear: SolidSeen, picture: EdgePicture) -> bool
     side = side.only(np.min([shapely.distance(end, places) for end in ends], axis=0) > _FROM_CIRCLES_MM)
     if len(side.places) < _LEAST_PLACES:
         return False
-    looked = asked(picture, side.places, side.outward, _WINDOW_MM)
-    return float(np.where(np.abs(looked.offset) < _NEAR_MM, looked.plain, 0.0).mean()) >= _SIDES_SEEN
+    return float(asked(picture, side.places, side.outward, _WINDOW_MM).plain_within(_NEAR_MM).mean()) >= _SIDES_SEEN
 
 
 def _edges(flat: Flat, sheet_mm: tuple[float, float]) -> np.ndarray:

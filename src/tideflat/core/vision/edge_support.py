@@ -41,6 +41,10 @@ class Asked:
         """(n, 2): where the steps are."""
         return np.asarray(self.places + self.outward * self.offset[:, None])
 
+    def plain_within(self, near_mm: float) -> np.ndarray:
+        """(n,): how plain, 0 where the step lies no nearer to the curve than that."""
+        return np.where(np.abs(self.offset) < near_mm, self.plain, 0.0)
+
 
 @dataclass(frozen=True, eq=False)
 class EdgePicture:

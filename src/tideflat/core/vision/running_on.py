@@ -91,7 +91,7 @@ def _plain_past(
         for sign, side in ((1, aside.max()), (-1, aside.min())):
             lines.append((end[:, None] * way + side * out, np.tile(sign * out, (len(end), 1))))
     looked = asked_of_each(picture, lines, _WINDOW_MM, [_DEEP_MM] * len(lines))
-    return [np.where(np.abs(one.offset) < _NEAR_MM, one.plain, 0.0) for one in looked]
+    return [one.plain_within(_NEAR_MM) for one in looked]
 
 
 def _followed(plain: np.ndarray) -> float:
