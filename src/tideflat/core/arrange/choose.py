@@ -6,7 +6,6 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from ..tolerances import SAME_NUMBER
 from .energy import Judge
@@ -39,6 +38,8 @@ def unlike(problem: Problem, first: np.ndarray, second: np.ndarray) -> float:
 
 
 def _apart(problem: Problem, mobile: list[int], first: np.ndarray, second: np.ndarray) -> float:
+    from scipy.optimize import linear_sum_assignment  # takes a while to load, and is seldom needed
+
     total = 0.0
     for role in {problem.units[u].role for u in mobile}:
         own = [u for u in mobile if problem.units[u].role == role]

@@ -8,7 +8,6 @@ directions, so that a gap is never told larger than it is.
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from ..camera.crops import FULL_FRAME
 from ..composition.schemes import Curve
@@ -220,6 +219,8 @@ class Judge:
 
     def _rasters(self) -> tuple[np.ndarray, np.ndarray]:
         """(chains, rows, columns) distance from the scheme, and how far along it, 0..1."""
+        from scipy.spatial import cKDTree  # takes a while to load, and is needed where something is proposed
+
         columns, rows = _CELLS
         u = np.linspace(-_ROUND, 1 + _ROUND, columns)
         v = np.linspace(-_ROUND, 1 + _ROUND, rows)

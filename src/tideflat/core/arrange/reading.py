@@ -10,7 +10,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from ..composition.schemes import Curve
 from .problem import Problem
@@ -39,6 +38,8 @@ def _apart(things: np.ndarray, points: np.ndarray, *, is_places: bool) -> float:
         return 0.0
     gaps = np.hypot(*(things[:, None] - points[None]).transpose(2, 0, 1))
     if is_places:
+        from scipy.optimize import linear_sum_assignment  # takes a while to load, and is seldom needed
+
         return (1 + _EMPTY) * float(gaps[linear_sum_assignment(gaps)].mean())
     return float(gaps.min(axis=1).mean() + _EMPTY * gaps.min(axis=0).mean())
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from ..composition.eye import Eye, eye_of
 from ..composition.layout import layout_of
@@ -61,6 +60,8 @@ def ways(eye: Eye, curve: Curve) -> dict[str, tuple[np.ndarray, np.ndarray]]:
     if round_it:
         far = np.hypot(*(np.array([middles[i] for i in round_it])[:, None] - points[None]).transpose(2, 0, 1))
         if curve.is_places and len(points) >= len(round_it):
+            from scipy.optimize import linear_sum_assignment  # takes a while to load, and is seldom needed
+
             chosen = linear_sum_assignment(far)[1]
         else:
             chosen = far.argmin(axis=1)

@@ -183,12 +183,12 @@ def fill_with_starters(studio: Studio) -> None:
     """The starter store's props, surfaces, backdrops, cards and cameras, as the studio's own rows; what is there already stays."""
     stamp = next_stamp(studio)
     taken = set(StoreProp.objects.filter(studio=studio).values_list("key", flat=True))
-    rows = []
+    rows, worn = [], []
     for values in PROPS:
         if values["key"] in taken:
             continue
         row = StoreProp(studio=studio, stamp=stamp, **{k: v for k, v in values.items()})
-        row.skins = _worn(studio, entries_of_prop(values["key"]))
+        row.skins = _skins(entries_of_prop(values["key"]), worn)
         row.width_mm, row.depth_mm, row.height_mm = extent_mm(record_of(row).prop.shape)
         rows.append(row)
     StoreProp.objects.bulk_create(rows)
@@ -203,8 +203,9 @@ def fill_with_starters(studio: Studio) -> None:
                 colours=surface_colours(r),
                 lines=r["lines"],
                 other_side_of=sides.get(r.get("other_side_of", "")),
-                skin=next(iter(_worn(studio, entries_of_surface(r["name"]))), None),
+                skin=next(iter(_skins(entries_of_surface(r["name"]), worn)), None),
             )
+    _keep_pictures(studio, worn)
     if not StoreBackdrop.objects.filter(studio=studio).exists():
         StoreBackdrop.objects.bulk_create(StoreBackdrop(studio=studio, **row) for row in BACKDROPS)
     if not StoreCard.objects.filter(studio=studio).exists():
@@ -219,25 +220,25 @@ def fill_with_starters(studio: Studio) -> None:
 
 def keep_starter_pictures(studio: Studio, keys: set[str]) -> None:
     """Of the pictures with these keys, keep those that ship with the program."""
-    missing = keys - set(StoreImage.objects.filter(studio=studio, key__in=keys).values_list("key", flat=True))
-    if missing:
+    if keys - set(StoreImage.objects.filter(studio=studio, key__in=keys).values_list("key", flat=True)):
         every = [e for found in manifest()["props"].values() for e in found] + list(manifest()["surfaces"].values())
-        for entry in every:
-            if picture_bytes(entry["file"])[0] in missing:
-                _kept(studio, entry)
+        _keep_pictures(studio, [entry for entry in every if picture_bytes(entry["file"])[0] in keys])
 
 
-def _worn(studio: Studio, entries: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The skins of starter things, their pictures kept for the studio."""
-    for entry in entries:
-        _kept(studio, entry)
+def _skins(entries: list[dict[str, Any]], worn: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The skins of a starter thing; the entries go to those that are ``worn``."""
+    worn += entries
     return [skin_of_entry(entry) for entry in entries]
 
 
-def _kept(studio: Studio, entry: dict[str, Any]) -> None:
-    key, data = picture_bytes(entry["file"])
-    width, height = entry["pixels"]
-    StoreImage.objects.get_or_create(studio=studio, key=key, defaults={"data": data, "width_px": width, "height_px": height})
+def _keep_pictures(studio: Studio, entries: list[dict[str, Any]]) -> None:
+    """The pictures of these entries kept for the studio, those that it does not keep yet."""
+    known = set(StoreImage.objects.filter(studio=studio).values_list("key", flat=True))
+    missing = {key: (data, *entry["pixels"]) for entry in entries for key, data in [picture_bytes(entry["file"])] if key not in known}
+    StoreImage.objects.bulk_create(
+        (StoreImage(studio=studio, key=key, data=data, width_px=width, height_px=height) for key, (data, width, height) in missing.items()),
+        ignore_conflicts=True,
+    )
 
 
 def _cameras(studio: Studio) -> None:
