@@ -14,9 +14,9 @@ from .rectified import Flat
 
 #: The longer side of what is looked at, pixels; rounds of the cut.
 SIDE_PX, _ROUNDS = 420, 3
-#: A picture whose longer side is more than this, pixels, is cut at half its size first, and then only so near to that cut; but for things
-#: narrower (twice the area by the border) than this share of it, whose shadow is not told from them so.
-_LARGE_PX, _NEAR_PX, _THIN = 300, 4, 0.12
+#: After the first round only so near to its cut is asked, pixels. A picture whose longer side is more than this is cut at half its size
+#: first; but for things narrower (twice the area by the border) than this share of it, whose shadow is not told from them so.
+_NEAR_PX, _LARGE_PX, _THIN = 8, 300, 0.12
 #: What is narrower than this, mm, hangs on a thing as the line of shadow along the sheet's edge does.
 _NARROW_MM = 2.0
 #: What is so much smaller or larger than the outline is not the same thing.
@@ -29,12 +29,33 @@ def cut(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
 
 
 def _cut(picture: np.ndarray, state: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """The same, and the colours (OpenCV's (1, 65)) of ground and thing that it was cut by."""
+    """The same, and the colours (OpenCV's (1, 65)) of ground and thing that it was cut by. The first round takes nearly all of the time, so
+    those after it ask only near to its cut; one that loses the thing, or takes in the table, is not heard."""
     found, ground, thing = state.copy(), np.zeros((1, 65)), np.zeros((1, 65))
-    if _has_both(state):
-        cv2.setRNGSeed(1)
-        cv2.grabCut(picture, found, (0, 0, 1, 1), ground, thing, _ROUNDS, cv2.GC_INIT_WITH_MASK)
-    return (found % 2).astype(np.uint8), ground, thing
+    cut = (state % 2).astype(np.uint8)
+    begun = float(cut.sum())
+    cv2.setRNGSeed(1)
+    for way in (cv2.GC_INIT_WITH_MASK, *(_ROUNDS - 1) * (cv2.GC_EVAL,)):
+        if not _has_both(found):
+            break
+        colours = ground.copy(), thing.copy()
+        cv2.grabCut(picture, found, (0, 0, 1, 1), ground, thing, 1, way)
+        after = (found % 2).astype(np.uint8)
+        if way == cv2.GC_EVAL and not _is_same_thing(after, begun):
+            return cut, *colours
+        cut, found = after, _asked_near(after, state)
+    return cut, ground, thing
+
+
+def _is_same_thing(cut: np.ndarray, begun: float) -> bool:
+    return _LEAST < float(cut.sum()) / max(begun, 1.0) < _MOST
+
+
+def _asked_near(cut: np.ndarray, state: np.ndarray) -> np.ndarray:
+    """OpenCV's state where only what lies near to a cut is asked."""
+    around = np.ones((2 * _NEAR_PX + 1,) * 2, np.uint8)
+    is_near = cv2.dilate(cut, around) != cv2.erode(cut, around)
+    return np.where(state < cv2.GC_PR_BGD, state, cut + np.where(is_near, cv2.GC_PR_BGD, 0)).astype(np.uint8)
 
 
 def _coarsely_first(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
@@ -44,12 +65,9 @@ def _coarsely_first(picture: np.ndarray, state: np.ndarray) -> np.ndarray:
     small = cv2.resize(state, size, interpolation=cv2.INTER_NEAREST)
     small[[0, -1], :] = small[:, [0, -1]] = cv2.GC_BGD
     coarse, ground, thing = _cut(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), small)
-    if not _LEAST < float(coarse.sum()) / max(float((small % 2 == 1).sum()), 1.0) < _MOST:
+    if not _is_same_thing(coarse, float((small % 2 == 1).sum())):
         return cut(picture, state)  # it lost the thing, or took in the table
-    coarse = cv2.resize(coarse, state.shape[::-1], interpolation=cv2.INTER_NEAREST)
-    around = np.ones((2 * _NEAR_PX + 1,) * 2, np.uint8)
-    is_near = cv2.dilate(coarse, around) != cv2.erode(coarse, around)
-    found = np.where(state < cv2.GC_PR_BGD, state, coarse + np.where(is_near, cv2.GC_PR_BGD, 0)).astype(np.uint8)
+    found = _asked_near(cv2.resize(coarse, state.shape[::-1], interpolation=cv2.INTER_NEAREST), state)
     if _has_both(found):
         cv2.grabCut(picture, found, (0, 0, 1, 1), ground, thing, 1, cv2.GC_EVAL)
     return (found % 2).astype(np.uint8)

@@ -16,7 +16,7 @@ from .edge_doubts import CLEAR, GOES_ON, HARDLY_DIFFERS
 from .edge_support import EdgePicture, edge_picture
 from .ground import tell_apart
 from .look import Look, share
-from .outlined import free_outline, parts_of, touches_border
+from .outlined import FreeOutline, free_outline, parts_of, touches_border
 from .printed import card_under
 from .rectified import Flat, flatten
 from .shadow_shown import shadows_of
@@ -103,8 +103,8 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
                 free = free_outline(part, look.ground, flat, rgb, found, height_mm, is_final=False)
                 if solid is None and not _is_strange(free.outline, look):
                     continue  # the table's
-            is_clearable = free is None or not things or not free.doubts or free.edge.is_own.mean() >= _HARDLY_OWN
-            if is_clearable and (free is None or goes_on(free, solid) or is_more(free, solid, look, picture, height_mm)):
+            is_wanted = free is None or goes_on(free, solid) or is_more(free, solid, look, picture, height_mm)
+            if is_wanted and (free is None or not things or _may_be_cleared(free)):
                 free = free_outline(part, look.ground, flat, rgb, found, height_mm, at_first=free)
         if solid is not None and (free is None or free.outline.area > most or not is_more(free, solid, look, picture, height_mm)):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, (*doubts, *on_card)))
@@ -245,6 +245,11 @@ def _may_be(solid: SolidSeen, look: Look) -> bool:
     if look.covered(solid.silhouette) >= COVERED:
         return True
     return solid.kind in ("disc", "taper", "oval", "ball") and solid.seen >= _ROUND_SEEN and float(solid.values[2]) >= _ROUND_MM
+
+
+def _may_be_cleared(free: FreeOutline) -> bool:
+    """Whether telling an outline again may leave it without a doubt."""
+    return not free.doubts or float(free.edge.is_own.mean()) >= _HARDLY_OWN
 
 
 def _is_strange(outline: shapely.Polygon, look: Look) -> bool:

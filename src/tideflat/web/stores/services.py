@@ -183,7 +183,8 @@ def fill_with_starters(studio: Studio) -> None:
     """The starter store's props, surfaces, backdrops, cards and cameras, as the studio's own rows; what is there already stays."""
     stamp = next_stamp(studio)
     taken = set(StoreProp.objects.filter(studio=studio).values_list("key", flat=True))
-    rows, worn = [], []
+    rows: list[StoreProp] = []
+    worn: list[dict[str, Any]] = []
     for values in PROPS:
         if values["key"] in taken:
             continue
