@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from types import SimpleNamespace
 
 import cv2
 import numpy as np
 import pytest
 
-from tests.core.test_things_seen import BOX, PAPER, disc, drawn, found_from
+from tests.core.test_things_seen import BOX, disc, drawn, found_from
 from tideflat.core.vision import graph_cut, outlined
 from tideflat.core.vision.graph_cut import _NEAR_PX, cut
 from tideflat.core.vision.ground import tell_apart
@@ -88,16 +89,20 @@ def test_what_the_first_round_says_is_heard_whatever_it_is(rounds):
     assert int(cut(PICTURE, state_of(50))[0].sum()) == 2
 
 
-def test_a_ragged_outline_that_is_told_smoothly_too_is_cut_once(monkeypatch):
-    """A pale disc on paper, in doubt, its outline drawn in steps."""
-    picture, found = drawn((disc(0, 0, 70), (226, 224, 219))), found_from()
+@pytest.mark.parametrize("doubts", [[], ["soft"]])
+def test_a_ragged_outline_is_told_smoothly_too_where_it_is_in_no_other_doubt(monkeypatch, doubts):
+    picture, found = drawn((disc(0, 0, 70), (140, 60, 40))), found_from()
     flat = flatten(picture, found.pose.plane_to_pixel, BOX, 2.0)
-    real, asked = outlined.cut_whole, []
+    real, asked = outlined._outlined, []
+
+    def told(*given, stairs_px=0.0, **more):
+        asked.append(stairs_px)
+        return replace(real(*given, stairs_px=stairs_px, **more), doubts=doubts)
+
+    monkeypatch.setattr(outlined, "_outlined", told)
     monkeypatch.setattr(outlined, "raggedness", lambda outline: 1.2)
-    monkeypatch.setattr(outlined, "cut_whole", lambda *given: asked.append(1) or real(*given))
-    told = free_outline(disc(0, 0, 64), tell_apart(flat, found.size_mm), flat, picture, found, 0.0)
-    assert told.begun.is_in_doubt and len(asked) == 1
-    assert PAPER[0] - 226 < 15  # what it is in doubt for
+    free_outline(disc(0, 0, 70), tell_apart(flat, found.size_mm), flat, picture, found, 0.0)
+    assert asked == ([0.0] if doubts else [0.0, outlined._STAIRS_PX])
 
 
 @pytest.mark.parametrize(

@@ -25,7 +25,7 @@ from .sheet import FoundSheet
 from .smallest_rectangle import smallest_rectangle
 from .straight_sided import straight_sided
 from .thin_ends import runs_past_an_end
-from .told_again import HARDLY, CutAgain, cut_whole, told_again
+from .told_again import HARDLY, told_again
 
 #: Smaller than this it is a crumb.
 LEAST_MM2 = 60.0
@@ -54,14 +54,13 @@ _NOT_UPRIGHT = "what is seen is not what goes straight up so high; check its hei
 @dataclass(frozen=True, eq=False)
 class FreeOutline:
     """outline: the silhouette on the sheet's plane, mm; foot: what the thing covers of it from above; edge: what is seen along the outline;
-    doubts: reasons to look again; begun: what was told at first; cut: what was cut again, if anything was."""
+    doubts: reasons to look again; begun: what was told at first."""
 
     outline: shapely.Polygon
     foot: shapely.Polygon
     edge: EdgeSeen
     doubts: list[str]
     begun: Begun
-    cut: CutAgain | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,27 +88,25 @@ def free_outline(
     not told whether what hangs on it is a shadow, and that alters its size, that is a doubt. is_final: what is in doubt is told again,
     which takes most of the time. at_first: the same when it was not final."""
     told = _outlined(part, ground, flat, rgb, found, height_mm, is_final=is_final, at_first=at_first)
-    if not is_final or raggedness(told.foot) <= RAGGED or _is_no_things(told.outline, found):
-        return told
+    if not is_final or told.doubts or raggedness(told.foot) <= RAGGED:
+        return told  # what is in doubt for another reason would stay so
     # steps as high as a coarse pixel are not smoothed away in a finer picture: without them, if that is the same thing
-    smooth = _outlined(part, ground, flat, rgb, found, height_mm, stairs_px=_STAIRS_PX, cut=told.cut)
+    smooth = _outlined(part, ground, flat, rgb, found, height_mm, stairs_px=_STAIRS_PX)
     is_smooth = raggedness(smooth.foot) <= RAGGED and max(map(_largest_tooth, (smooth.foot, smooth.outline))) <= _TOOTH_MM2
     return smooth if is_smooth and _apart(smooth.foot, told.foot) <= _APART_MM else told
 
 
 def _outlined(
     part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool = True,
-    at_first: FreeOutline | None = None, stairs_px: float = 0.0, cut: CutAgain | None = None,
+    at_first: FreeOutline | None = None, stairs_px: float = 0.0,
 ) -> FreeOutline:  # fmt: skip
-    """``free_outline``, ragged or not. stairs_px: steps so high are none of the part's. cut: by an outline that is hardly another."""
+    """``free_outline``, ragged or not. stairs_px: steps so high are none of the part's."""
     begun = _begun(part, ground, flat, rgb, found, height_mm, stairs_px / flat.per_mm) if at_first is None else at_first.begun
     whole, edge, fine, shade, is_open = begun.outline, begun.edge, begun.fine, begun.shade, begun.is_open
     is_lost = begun.is_lost
     doubts = _doubts_of_place(whole, found)
     if is_final and begun.is_in_doubt and not _is_no_things(whole, found):
-        cut = cut_whole(whole, fine, rgb, found) if cut is None else cut
-        whole, edge, is_open = told_again(whole, edge, cut, shade, found, height_mm, is_open=is_open)
-        fine = cut.picture
+        whole, edge, is_open, fine = told_again(whole, edge, fine, shade, rgb, found, height_mm, is_open=is_open)
         is_lost &= part.difference(whole.buffer(_COVERED_MM)).area > _UNCOVERED * part.area
     picture = edge_picture(fine)
     runs_past = runs_past_an_end(whole, picture)
@@ -148,7 +145,7 @@ def _outlined(
         doubts.append(HARDLY_DIFFERS)
     if follows_sheet(edge, found.size_mm):
         doubts.append(_FOLLOWS)
-    return FreeOutline(whole, foot, edge, list(dict.fromkeys(doubts + edge.doubts)), begun, cut)
+    return FreeOutline(whole, foot, edge, list(dict.fromkeys(doubts + edge.doubts)), begun)
 
 
 def _begun(

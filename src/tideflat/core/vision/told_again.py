@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -31,22 +30,23 @@ _BETTER = 0.02
 _DARKER = 0.6
 
 
-@dataclass(frozen=True, eq=False)
-class CutAgain:
-    """An outline by the colours within it, None where that is not the same thing; picture: what holds all of it."""
-
-    outline: shapely.Polygon | None
-    picture: Flat
-
-
 def told_again(
-    outline: shapely.Polygon, edge: EdgeSeen, cut: CutAgain, shade: Shade, found: FoundSheet, height_mm: float, *, is_open: bool
-) -> tuple[shapely.Polygon, EdgeSeen, bool]:
+    outline: shapely.Polygon,
+    edge: EdgeSeen,
+    fine: Flat,
+    shade: Shade,
+    rgb: np.ndarray,
+    found: FoundSheet,
+    height_mm: float,
+    *,
+    is_open: bool,
+) -> tuple[shapely.Polygon, EdgeSeen, bool, Flat]:
     """An outline that is in doubt, by the colours within it; then drawn in where it still runs along a shadow. Each is taken where more of
-    its edge is its own. Whether it is still open if a shadow was taken for a part of it."""
+    its edge is its own. Whether it is still open if a shadow was taken for a part of it; and the picture, which may have had to be
+    larger."""
     most = SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM
-    wider = cut.picture
-    ways: list[Callable[[shapely.Polygon, EdgeSeen], shapely.Polygon | None]] = [lambda was, seen: cut.outline]
+    again, wider = _cut_whole(outline, fine, rgb, found)
+    ways: list[Callable[[shapely.Polygon, EdgeSeen], shapely.Polygon | None]] = [lambda was, seen: again]
     picture = edge_picture(wider)
     ways += 2 * [lambda was, seen: pulled_in(was, seen, picture, most, found.size_mm)]  # what wavered is nearly straight the second time
     asked = None
@@ -64,10 +64,10 @@ def told_again(
         seen = edge_seen(told, wider, shade)
         if own_share(seen, found.size_mm) > own_share(edge, found.size_mm) + _BETTER:
             outline, edge, is_open = told, seen, False
-    return outline, edge, is_open
+    return outline, edge, is_open, wider
 
 
-def cut_whole(outline: shapely.Polygon, fine: Flat, rgb: np.ndarray, found: FoundSheet) -> CutAgain:
+def _cut_whole(outline: shapely.Polygon, fine: Flat, rgb: np.ndarray, found: FoundSheet) -> tuple[shapely.Polygon | None, Flat]:
     """The outline cut again, and the picture that holds all of it: what goes on to the border of one is looked at in a larger."""
     again = cut_again(outline, fine)
     for _ in range(_WIDENED):
@@ -76,7 +76,7 @@ def cut_whole(outline: shapely.Polygon, fine: Flat, rgb: np.ndarray, found: Foun
         grown = shapely.union_all([outline, again]).convex_hull.buffer(_WIDER_MM)
         fine = finely(rgb, found, grown.bounds)
         again = cut_again(again, fine) or again
-    return CutAgain(again, fine)
+    return again, fine
 
 
 def _reaches_border(outline: shapely.Polygon, flat: Flat) -> bool:
