@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 import json
 import re
+from itertools import accumulate
 from typing import Any
 
 import pytest
@@ -27,15 +28,23 @@ settings.load_profile("tideflat")
 
 PASSWORD = "a-long-enough-word"
 
-#: What takes longest begins first, so that no worker ends long after the others.
-LONG = tuple(f"tests/{name}" for name in (
-    "web/test_keeping", "web/test_behind_a_proxy", "web/test_uploads", "web/test_processes", "web/test_people", "web/test_bad_times",
-    "reference/test_measuring_photographs", "browser/",
+#: Files whose tests wait for pages and for processes of their own a good part of their time.
+WAITING = tuple(f"tests/{name}" for name in (
+    "web/test_keeping", "web/test_behind_a_proxy", "web/test_uploads", "web/test_processes", "web/test_people", "web/test_bad_times", "browser/",
 ))  # fmt: skip
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    items.sort(key=lambda item: not item.nodeid.startswith(LONG))
+    """Files that wait lie evenly among those that compute, so that processors are never all idle and never all asked for at once."""
+    files: dict[str, list[pytest.Item]] = {}
+    for item in items:
+        files.setdefault(item.nodeid.split("::")[0], []).append(item)
+    places: list[tuple[float, str]] = []
+    for is_waiting in (True, False):
+        own = [name for name in files if name.startswith(WAITING) == is_waiting]
+        ends = list(accumulate(len(files[name]) for name in own))
+        places += [((end - len(files[name]) / 2) / ends[-1], name) for name, end in zip(own, ends, strict=True)]
+    items[:] = [item for _, name in sorted(places) for item in files[name]]
 
 
 @pytest.fixture(autouse=True)

@@ -156,7 +156,10 @@ def photograph(shot: Shot) -> np.ndarray:
     picture = _light(shot.table) * (1 + shot.grain * waves)[..., None] * np.ones(3)
 
     def paint(cover: np.ndarray, colour: np.ndarray) -> None:
-        picture[...] = picture * (1 - cover[..., None]) + colour * cover[..., None]
+        rows, columns = np.flatnonzero(cover.any(axis=1)), np.flatnonzero(cover.any(axis=0))
+        if len(rows):
+            part = slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1)
+            picture[part] = picture[part] * (1 - cover[part][..., None]) + colour * cover[part][..., None]
 
     if shot.has_sheet:
         a = np.radians(shot.sheet_turn)
