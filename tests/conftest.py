@@ -39,11 +39,10 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     files: dict[str, list[pytest.Item]] = {}
     for item in items:
         files.setdefault(item.nodeid.split("::")[0], []).append(item)
-    places: list[tuple[float, str]] = []
-    for is_waiting in (True, False):
-        own = [name for name in files if name.startswith(WAITING) == is_waiting]
-        ends = list(accumulate(len(files[name]) for name in own))
-        places += [((end - len(files[name]) / 2) / ends[-1], name) for name, end in zip(own, ends, strict=True)]
+    waiting, others = ([n for n in files if n.startswith(WAITING) == is_waiting] for is_waiting in (True, False))
+    places = [(k * 0.618 % 1, name) for k, name in enumerate(waiting)]  # the golden ratio: however many there are, none lie together
+    ends = list(accumulate(len(files[name]) for name in others))
+    places += [(end / ends[-1], name) for end, name in zip(ends, others, strict=True)]
     items[:] = [item for _, name in sorted(places) for item in files[name]]
 
 
