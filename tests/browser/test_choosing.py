@@ -13,7 +13,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.test_access import grave_faults
 from tests.browser.test_bench import settle
-from tests.browser.waiting import drawn
+from tests.browser.waiting import drawn, quiet
 from tests.conftest import PASSWORD
 from tideflat.web.accounts.models import Membership
 from tideflat.web.accounts.services import add_person, make_studio
@@ -43,7 +43,9 @@ def reference(colour: tuple[int, int, int], second: tuple[int, int, int]) -> byt
 def put_on_table(page: Page, words: str, revision: int) -> None:
     page.keyboard.press("Escape")
     page.keyboard.press("a")
-    page.fill("#tray input[type=search]", words)
+    with page.expect_response(lambda answer: "/tray/" in answer.url and "&q=" in answer.url):
+        page.fill("#tray input[type=search]", words)
+    quiet(page)  # what was there before has it too, and is taken off the page under the click
     page.locator(f".store-prop:has-text('{words}')").first.click()
     settle(page, revision)
 

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from ..tolerances import ROUNDING
+from .along_ring import lies_within
 from .edge_support import EdgePicture
 from .pose import Pose
 from .prism_edges import EVERY_MM, SideSeen, look_at, ring_of, seen_share, sides_seen
@@ -53,7 +54,7 @@ def bent_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, height_m
         weight = np.where(looked.plain > SEEN, looked.plain, 0.0) / (1 + (looked.offset / _SCALE_MM) ** 2)
         total = weight.sum(axis=1)
         moved = _polygon(places + _slowly((weight * looked.offset).sum(axis=1) / np.maximum(total, ROUNDING), total)[:, None] * outward)
-    if moved.is_empty or moved.hausdorff_distance(foot) > _OUT_MM:
+    if moved.is_empty or not lies_within(moved, foot, _OUT_MM):
         return None
     after = seen_share(sides_seen(moved, [ring_of(moved)], look, _WINDOWS_MM[-1]))
     return moved if after >= max(_PLAINLY, before + _MORE) else None

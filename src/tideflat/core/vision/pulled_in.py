@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from ..tolerances import ROUNDING
+from .along_ring import lies_within
 from .dark_sides import ring_of
 from .edge_doubts import EdgeSeen
 from .edge_support import EdgePicture, asked_of_each
@@ -38,7 +39,7 @@ def pulled_in(
     """The outline, its soft stretches and those along the sheet's edge drawn in by up to ``most_mm`` where a plain edge runs along them
     within; as it was elsewhere. sheet_mm: its sides, its middle lying at 0, 0."""
     places, outward = ring_of(outline)
-    nearest = ((places[:, None, :] - edge.places[None, :, :]) ** 2).sum(axis=2).argmin(axis=1)
+    nearest = shapely.STRtree(shapely.points(edge.places)).nearest(shapely.points(places))
     soft = ~edge.is_own[nearest] | _along_sheet(places, outward, sheet_mm)
     if soft.mean() < _LEAST_SOFT:
         return outline
@@ -54,7 +55,7 @@ def pulled_in(
     polygon = shapely.Polygon((places - moved[:, None] * outward)[kept]).buffer(0)
     parts = [g for g in getattr(polygon, "geoms", [polygon]) if g.geom_type == "Polygon"]
     largest = max(parts, key=lambda g: g.area, default=outline)
-    is_whole = largest.area > _LEAST_LEFT * outline.area and largest.hausdorff_distance(outline) < _FURTHEST * most_mm
+    is_whole = largest.area > _LEAST_LEFT * outline.area and lies_within(largest, outline, _FURTHEST * most_mm)
     return shapely.Polygon(largest.exterior) if is_whole else outline
 
 

@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 
 from ..tolerances import ROUNDING
-from .along_ring import counter_clockwise, places_along
+from .along_ring import counter_clockwise, lies_within, places_along
 from .edge_support import EdgePicture
 from .pointed import lines_of
 from .pose import Pose
@@ -83,7 +83,7 @@ def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, heig
     if moved is None:
         return None
     polygon = shapely.Polygon(moved)
-    if not polygon.is_valid or polygon.hausdorff_distance(foot) > _OUT_MM:
+    if not polygon.is_valid or not lies_within(polygon, foot, _OUT_MM):
         return None
     every = sides_seen(polygon, _sides(moved), look, _WINDOWS_MM[-1])
     if sum(one.plainest < _EACH_PLAINLY for one in every) > len(every) // _ONE_OF:
