@@ -189,13 +189,17 @@ def fill_with_starters(studio: Studio) -> None:
         if values["key"] in taken:
             continue
         row = StoreProp(studio=studio, stamp=stamp, **{k: v for k, v in values.items()})
-        row.skins = _skins(entries_of_prop(values["key"]), worn)
+        entries = entries_of_prop(values["key"])
+        worn += entries
+        row.skins = [skin_of_entry(entry) for entry in entries]
         row.width_mm, row.depth_mm, row.height_mm = extent_mm(record_of(row).prop.shape)
         rows.append(row)
     StoreProp.objects.bulk_create(rows)
     if not StoreSurface.objects.filter(studio=studio).exists():
         sides: dict[str, StoreSurface] = {}
         for r in SURFACES:
+            entries = entries_of_surface(r["name"])
+            worn += entries
             sides[r["name"]] = StoreSurface.objects.create(
                 studio=studio,
                 name=r["name"],
@@ -204,7 +208,7 @@ def fill_with_starters(studio: Studio) -> None:
                 colours=surface_colours(r),
                 lines=r["lines"],
                 other_side_of=sides.get(r.get("other_side_of", "")),
-                skin=next(iter(_skins(entries_of_surface(r["name"]), worn)), None),
+                skin=next((skin_of_entry(entry) for entry in entries), None),
             )
     _keep_pictures(studio, worn)
     if not StoreBackdrop.objects.filter(studio=studio).exists():
@@ -224,12 +228,6 @@ def keep_starter_pictures(studio: Studio, keys: set[str]) -> None:
     if keys - set(StoreImage.objects.filter(studio=studio, key__in=keys).values_list("key", flat=True)):
         every = [e for found in manifest()["props"].values() for e in found] + list(manifest()["surfaces"].values())
         _keep_pictures(studio, [entry for entry in every if picture_bytes(entry["file"])[0] in keys])
-
-
-def _skins(entries: list[dict[str, Any]], worn: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    """The skins of a starter thing; the entries go to those that are ``worn``."""
-    worn += entries
-    return [skin_of_entry(entry) for entry in entries]
 
 
 def _keep_pictures(studio: Studio, entries: list[dict[str, Any]]) -> None:
