@@ -19,6 +19,7 @@ import colorsys
 import io
 import json
 import sys
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
@@ -104,7 +105,7 @@ LIGHTS = ("window", "soft window", "lamp", "two lamps", "sun", "mixed")
 
 @dataclass(frozen=True)
 class Taken:
-    """How one is taken. tilt: degrees from straight above; things: (number in THINGS, place of its middle from the sheet's, turn)."""
+    """How one is taken. tilt: degrees from straight above; things: (number in ``made``, place of its middle from the sheet's, turn)."""
 
     name: str
     table: int
@@ -126,12 +127,13 @@ class Taken:
     seed: int
     aim: tuple[float, float] = field(default=(0.0, 0.0))
     size: tuple[int, int] = SIZE
+    made: tuple[Made, ...] = THINGS
 
 
-def taken(number: int) -> Taken:
-    """The picture of that number; the same for ever."""
+def taken(number: int, things: tuple[Made, ...] = THINGS) -> Taken:
+    """The picture of that number, of one of those things; the same for ever."""
     random = np.random.Generator(np.random.PCG64([SEED, number]))
-    made = THINGS[number % len(THINGS)]
+    made = things[number % len(things)]
     wide = max(made.shape.get(k, 0.0) for k in ("width", "diameter", "top_diameter")) or 190.0
     place = ("on", "beside", "across")[int(random.integers(3))]
     if wide > 150 and place == "on":
@@ -159,7 +161,7 @@ def taken(number: int) -> Taken:
         distance=distance,
         sheet="letter" if random.random() < 0.15 else "a4",
         sheet_turn=float(random.uniform(-12, 12)),
-        things=((number % len(THINGS), (round(at[0], 1), round(at[1], 1)), round(turn, 1)),),
+        things=((number % len(things), (round(at[0], 1), round(at[1], 1)), round(turn, 1)),),
         exif=bool(random.random() < 0.5),
         quality=int(random.choice([70, 85, 94])),
         noise=float(random.uniform(0.8, 3.5)),
@@ -168,6 +170,7 @@ def taken(number: int) -> Taken:
         warm=(float(random.uniform(0.96, 1.08)), 1.0, float(random.uniform(0.86, 1.04))),
         seed=number,
         aim=(round(at[0] * 0.4, 1), round(at[1] * 0.2, 1)),
+        made=things,
     )
 
 
@@ -242,7 +245,7 @@ def document(shot: Taken, *, second: bool = False) -> dict[str, Any]:
     sheet = {"id": "sheet", "name": "sheet", "shape": {"kind": "box", "width": wide, "depth": deep, "height": 0.2}, "colours": [{"hex": "#f3f2ee", "share": 1.0}]}
     props, placements = [sheet], [{"id": "sheet", "prop": "sheet", "x": _MIDDLE[0], "y": _MIDDLE[1], "turn": shot.sheet_turn, "role": "support"}]
     for k, (which, at, turn) in enumerate(shot.things):
-        made = THINGS[which]
+        made = shot.made[which]
         share = 1 / len(made.colours)
         worn = [{"picture": made.worn, "face": "top"}] if made.worn else []
         props.append({
@@ -340,7 +343,7 @@ def truth(shot: Taken) -> dict[str, Any]:
     picture = Picture(scene, scene.setups[0], _pictures(shot))
     things = []
     for k, (which, at, _) in enumerate(shot.things):
-        made, body = THINGS[which], picture.bodies[f"p{k}"]
+        made, body = shot.made[which], picture.bodies[f"p{k}"]
         foot = body.footprint
         sides = _sides(made, foot)
         things.append({
@@ -354,10 +357,10 @@ def truth(shot: Taken) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def varied(number: int) -> tuple[Made, ...]:
+def varied(number: int, things: tuple[Made, ...] = THINGS) -> tuple[Made, ...]:
     """The things, the one of that number of another size and colour: what is learnt from the sixty may be those twenty things."""
     random = np.random.Generator(np.random.PCG64([VARIED_SEED, number]))
-    made = THINGS[number % len(THINGS)]
+    made = things[number % len(things)]
     across, upward = float(random.uniform(0.7, 1.3)), float(random.uniform(0.75, 1.35))
     shape = dict(made.shape)
     for key, value in made.shape.items():
@@ -366,45 +369,43 @@ def varied(number: int) -> tuple[Made, ...]:
         elif key not in ("kind", "thickness"):
             shape[key] = round(value * (upward if key == "height" else across), 1)
 
-    def another(colour: str) -> str:
-        hue, light, rich = colorsys.rgb_to_hls(*(int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)))
-        hue = (hue + float(random.uniform(-0.12, 0.12))) % 1
-        light = min(0.93, max(0.08, light * float(random.uniform(0.75, 1.25)) if light < 0.8 else light))
-        return "#" + "".join(f"{round(255 * c):02x}" for c in colorsys.hls_to_rgb(hue, light, rich))
+    mine = replace(made, shape=shape, colours=tuple(another_colour(c, random) for c in made.colours))
+    return tuple(mine if k == number % len(things) else thing for k, thing in enumerate(things))
 
-    mine = replace(made, shape=shape, colours=tuple(another(c) for c in made.colours))
-    return tuple(mine if k == number % len(THINGS) else thing for k, thing in enumerate(THINGS))
+
+def another_colour(colour: str, random: np.random.Generator) -> str:
+    """One not far from it."""
+    hue, light, rich = colorsys.rgb_to_hls(*(int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)))
+    hue = (hue + float(random.uniform(-0.12, 0.12))) % 1
+    light = min(0.93, max(0.08, light * float(random.uniform(0.75, 1.25)) if light < 0.8 else light))
+    return "#" + "".join(f"{round(255 * c):02x}" for c in colorsys.hls_to_rgb(hue, light, rich))
 
 
 def write_varied(folder: Path, numbers: range, things: tuple[Made, ...]) -> None:
     """Pictures of these numbers, of those things in other sizes and colours, and their truth beside them as for the sixty."""
-    global THINGS  # what is drawn is looked up by its number, as for the sixty
-    usual, every = THINGS, []
+    write_all(folder, [taken(number, varied(number, things)) for number in numbers])
+
+
+def write_all(folder: Path, shots: Iterable[Taken]) -> None:
+    """Each picture that is not there, and the truth of all beside them."""
+    every = []
     folder.mkdir(parents=True, exist_ok=True)
-    for number in numbers:
-        THINGS = things
-        THINGS = varied(number)
-        shot = taken(number)
+    for shot in shots:
         every.append(truth(shot) | {"aside": False})
         if not (folder / f"{shot.name}.jpg").exists():
             (folder / f"{shot.name}.jpg").write_bytes(photographed(shot, rendered(shot)))
             print(shot.name, flush=True)
-        THINGS = usual
     (folder / "truth.json").write_text(json.dumps(every, indent=1) + "\n")
 
 
 def write_seconds(folder: Path, numbers: list[int]) -> None:
     """Of each of the sixty, or from their number on of the varied, a second photograph, from another place beside the same sheet, named as the
     first."""
-    global THINGS
-    usual = THINGS
     folder.mkdir(parents=True, exist_ok=True)
     for number in numbers:
-        THINGS = usual if number < COUNT else varied(number)
-        shot = taken(number)
+        shot = taken(number, THINGS if number < COUNT else varied(number))
         (folder / f"{shot.name}.jpg").write_bytes(photographed(shot, rendered(shot, second=True)))
         print(shot.name, flush=True)
-        THINGS = usual
 
 
 def main() -> None:

@@ -36,12 +36,6 @@ def beside(outline: shapely.Polygon, solid: SolidSeen) -> BaseGeometry:
     return outline.difference(solid.silhouette.buffer(1.0)).buffer(-0.8)
 
 
-def goes_on(free: FreeOutline, solid: SolidSeen | None) -> bool:
-    """Whether a region's outline that was not told again runs through the middle of something, outside of the solid."""
-    past = free.edge.places[free.edge.runs_on]
-    return solid is None or bool((~shapely.contains_xy(solid.silhouette.buffer(1.0), past)).any())
-
-
 def covers_ground(outline: shapely.Polygon, solid: SolidSeen, look: Look, picture: EdgePicture) -> bool:
     """Whether a solid covers much of the lit ground beside an outline, and has no edge there: a board's notch, not a cloth's pale end."""
     lacks = _lacking(outline, solid)

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from ..errors import FieldError
-from .another_shape import LEFT_OVER, WHOLE, beside, covers_ground, goes_on, is_more
+from .another_shape import LEFT_OVER, WHOLE, beside, covers_ground, is_more
 from .clear_solids import clear_solid, is_straight_from_rim_to_foot
 from .edge_doubts import CLEAR, GOES_ON, HARDLY_DIFFERS
 from .edge_support import EdgePicture, edge_picture
@@ -103,7 +103,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
                 free = free_outline(part, look.ground, flat, rgb, found, height_mm, is_final=False)
                 if solid is None and not _is_strange(free.outline, look):
                     continue  # the table's
-            is_wanted = free is None or goes_on(free, solid) or is_more(free, solid, look, picture, height_mm)
+            is_wanted = free is None or is_more(free, solid, look, picture, height_mm)
             if is_wanted and (free is None or not things or _may_be_cleared(free)):
                 free = free_outline(part, look.ground, flat, rgb, found, height_mm, at_first=free)
         if solid is not None and (free is None or free.outline.area > most or not is_more(free, solid, look, picture, height_mm)):
