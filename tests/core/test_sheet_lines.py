@@ -182,8 +182,8 @@ def test_the_next_likely_one_is_asked_where_the_likeliest_fits_no_sheet(corner):
     looked = _looked(picture, "a4", None)
     less, near = corners.copy(), corners + [3.0, -2.0]
     less[corner] += 0.6 * (corners.mean(axis=0) - corners[corner])
-    assert _first_that_fits([less * looked.scale], looked) is None
-    found = _first_that_fits([place * looked.scale for place in (less, less + 1.0, near)], looked)
+    assert _first_that_fits([less * looked.look.scale], looked) is None
+    found = _first_that_fits([place * looked.look.scale for place in (less, less + 1.0, near)], looked)
     assert found is not None and np.abs(found.corners - corners).max() < 1.5
 
 
@@ -200,9 +200,9 @@ def test_no_more_than_four_likely_ones_are_looked_at_closely(before, is_found):
     corners = a4_corners(12, 9)
     looked = _looked(laid(np.full((900, 1200, 3), (128.0, 124, 110)), corners), "a4", None)
     less = corners + 0.6 * (corners.mean(axis=0) - corners) * [[1], [0], [0], [0]]
-    wrong = [(less + 10.0 * n) * looked.scale for n in range(before)]
+    wrong = [(less + 10.0 * n) * looked.look.scale for n in range(before)]
     assert _first_that_fits(wrong, looked) is None
-    assert (_first_that_fits([*wrong, wrong[0] + 1.0, corners * looked.scale], looked) is not None) == is_found
+    assert (_first_that_fits([*wrong, wrong[0] + 1.0, corners * looked.look.scale], looked) is not None) == is_found
 
 
 @pytest.mark.parametrize(("longer", "hidden", "is_one"), [(1.0, 0.0, True), (1.02, 0.0, True), (1.045, 0.0, False), (1.0, 0.9, True), (1.0, 1.9, False)])
@@ -218,7 +218,7 @@ def test_what_is_hidden_is_a_sheet_only_by_its_edges_and_its_shape(longer, hidde
             out = 40 * ((a + b) / 2 - middle) / np.linalg.norm((a + b) / 2 - middle)
             cv2.fillPoly(picture, [np.rint([a, b, b + out, a + out]).astype(np.int32)], (243, 242, 238))
     looked = _looked(picture, "a4", None)
-    assert _is_plainly_one(corners * looked.scale, looked) == is_one
+    assert _is_plainly_one(corners * looked.look.scale, looked) == is_one
 
 
 # -- where what is likeliest is hardly of a sheet's shape -----------------------------------------------------------------------------------

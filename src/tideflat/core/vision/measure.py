@@ -20,6 +20,7 @@ from .outlined import LEAST_MM2, RAGGED, raggedness, thrown_down
 from .pose import TELLING_TILT_DEG
 from .rectified import at_height, reach_mm
 from .sheet import SHEETS, FoundSheet, find_crossed_sheet, find_hidden_sheet, find_sheet, sheet_from_corners
+from .sheet_look import SheetLook, sheet_look
 from .smallest_rectangle import smallest_rectangle
 from .solid_edges import SolidSeen
 from .things_seen import ThingSeen, things_seen
@@ -157,23 +158,24 @@ def sheet_in(photograph: Photograph, sheet: str, corners: np.ndarray | None = No
         raise FieldError("sheet", "must be a4 or letter", sheet)
     if corners is not None:
         return sheet_from_corners(photograph.rgb, sheet, corners, photograph.focal_35mm)
-    looked = find_sheet(photograph.rgb, sheet, photograph.focal_35mm)
+    ready, focal = sheet_look(photograph.rgb), photograph.focal_35mm
+    looked = find_sheet(ready, sheet, focal)
     if looked is not None and looked.pose.skew > ILL_SKEW:
-        crossed = find_crossed_sheet(photograph.rgb, sheet, photograph.focal_35mm)
+        crossed = find_crossed_sheet(ready, sheet, focal)
         looked = crossed if crossed is not None and crossed.pose.skew < ILL_SKEW else looked
     if looked is None:
-        _or_another(photograph, sheet)
-        looked = find_hidden_sheet(photograph.rgb, sheet, photograph.focal_35mm)
+        _or_another(ready, sheet, focal)
+        looked = find_hidden_sheet(ready, sheet, focal)
     if looked is None:
         raise FieldError("sheet", f"must show all four edges of a bright {sheet.upper() if sheet == 'a4' else 'Letter'} sheet; "
                          "photograph it on a darker table, or put its four corners by hand", show_got=False)  # fmt: skip
     return looked
 
 
-def _or_another(photograph: Photograph, sheet: str) -> None:
+def _or_another(ready: SheetLook, sheet: str, focal_35mm: float | None) -> None:
     """Raises FieldError (``sheet``) where another kind of sheet than was said lies there, and plainly."""
     for other in SHEETS:
-        found = None if other == sheet else find_sheet(photograph.rgb, other, photograph.focal_35mm)
+        found = None if other == sheet else find_sheet(ready, other, focal_35mm)
         if found is not None and not _doubts_of_camera(found, 0.0, by_hand=False) and found.pose.skew < _EXACT_SKEW:
             raise FieldError("sheet", f"must be the one in the picture: what lies there has the sides of {_A[other]} sheet, not of {_A[sheet]} one; "
                              "choose that, and measure again", show_got=False)  # fmt: skip

@@ -5,10 +5,9 @@ Sizes: ISO 216 (A4 210 x 297 mm); ANSI/ASME Y14.1 (Letter 8.5 x 11 in). All else
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Iterable
 from dataclasses import dataclass
-from itertools import chain, product
+from itertools import product
 
 import cv2
 import numpy as np
@@ -16,23 +15,18 @@ import numpy as np
 from ..tolerances import ROUNDING, SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
-from .rectified import shrunk
 from .sheet_edges import along_edges, edge_share, uneven_share
 from .sheet_lines import CUT_OFF, quadrilaterals_of_lines
-from .sheet_masks import LEAST_SHARE, clockwise, quadrilaterals_of_masks
-from .sheet_regions import quadrilaterals_of_regions
+from .sheet_look import SheetLook, sheet_look
+from .sheet_masks import LEAST_SHARE, clockwise
 
 SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
-#: Long side, pixels, of the small picture that sheets are looked for in.
-_LOOK_PX = 1000
 #: A picture with a shorter side than this, pixels, shows no sheet.
 _LEAST_PX = 48
 #: Corners that fit a sheet of the size asked worse than this (log of side ratio + cosine of its angle) are another rectangle.
 MOST_SKEW = 0.07
 #: Corners that fit worse than this are looked at again, edge by edge, by these parts of each; so much better it must become.
 _ILL_SKEW, _PARTS_REACH, _BETTER, _PARTS = 0.008, 5.0, 0.4, ((0.0, 0.45), (0.55, 1.0), (0.25, 0.75), (0.0, 0.7), (0.3, 1.0))
-#: A sheet of which more than this is plainly edged, and its light along its edges as even, need not be looked for by regions.
-_PLAINLY = 0.85
 #: How much it counts that light is not even along an edge, and how pale (log of the least channel) the sheet is.
 _UNEVEN_COUNTS, _PALE_COUNTS = 0.5, 0.3
 #: Of those that may be the sheet so many are looked at closely, further apart than this, pixels of the small picture.
@@ -62,65 +56,45 @@ class FoundSheet:
         return float(np.sqrt(self.size_mm[0] * self.size_mm[1] / cv2.contourArea(self.corners.astype(np.float32))))
 
 
-def find_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
+def find_sheet(seen: np.ndarray | SheetLook, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
     """The sheet of ``kind`` (``a4``, ``letter``) in (h, w, 3) uint8, or None: the likeliest of all quadrilaterals that bright regions and
-    lines leave, if that fits one."""
-    picture = _looked(rgb, kind, focal_35mm)
-    return None if picture is None else _first_that_fits(_likely(_ways(picture), picture)[:1], picture)
+    lines leave, if that fits one. seen: the photograph, or that laid ready by ``sheet_look``, which asking more than once goes quicker with."""
+    picture = _looked(seen, kind, focal_35mm)
+    return None if picture is None else _first_that_fits(_likely(picture.look.ways(), picture)[:1], picture)
 
 
-def find_hidden_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
+def find_hidden_sheet(seen: np.ndarray | SheetLook, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
     """The same where ``find_sheet`` finds none, of either kind: the next likely ones, then what things and hard shadows lie across."""
-    picture = _looked(rgb, kind, focal_35mm)
+    picture = _looked(seen, kind, focal_35mm)
     if picture is None:
         return None
-    return _first_that_fits(_likely(_ways(picture), picture), picture) or _by_lines(picture)
+    return _first_that_fits(_likely(picture.look.ways(), picture), picture) or _by_lines(picture)
 
 
-def find_crossed_sheet(rgb: np.ndarray, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
+def find_crossed_sheet(seen: np.ndarray | SheetLook, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
     """The same where what ``find_sheet`` finds is hardly of a sheet's shape: one that a thing hides most of an edge of, by what is left."""
-    picture = _looked(rgb, kind, focal_35mm)
+    picture = _looked(seen, kind, focal_35mm)
     return None if picture is None else _by_lines(picture)
 
 
 def _by_lines(picture: _Looked) -> FoundSheet | None:
     """What is plainly a sheet by its shape and by what is seen of its edges, whatever lies across them."""
-    likely = _likely([(quadrilaterals_of_lines(picture.light, is_shaded=True), 0.0)], picture)
+    likely = _likely([(quadrilaterals_of_lines(picture.look.light, is_shaded=True), 0.0)], picture)
     return _first_that_fits([corners for corners in likely if _is_plainly_one(corners, picture)], picture)
-
-
-def _looked(rgb: np.ndarray, kind: str, focal_35mm: float | None) -> _Looked | None:
-    if min(rgb.shape[:2]) < _LEAST_PX:
-        return None
-    scale = min(1.0, _LOOK_PX / max(rgb.shape[:2]))
-    halves = int(1 / scale) & -int(1 / scale)  # the largest power of two that divides it
-    rough = shrunk(rgb, halves)
-    rest = scale * halves
-    small = cv2.resize(rough, None, fx=rest, fy=rest, interpolation=cv2.INTER_AREA) if rest < 1 else rough
-    light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
-    red, green, blue = cv2.split(small)
-    palest = cv2.GaussianBlur(cv2.min(cv2.min(red, green), blue), (0, 0), 1.0)
-    return _Looked(small, light, palest, cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), scale, kind, focal_35mm)
-
-
-def _ways(picture: _Looked) -> Iterable[tuple[Iterable[np.ndarray], float]]:
-    """Each way takes a while, and finds what those before it do not."""
-    return chain(quadrilaterals_of_masks(picture.small, picture.light), _by_edges(picture.light))
 
 
 @dataclass(frozen=True, eq=False)
 class _Looked:
-    """A photograph as sheets are looked for in it: small (h, w, 3), light (h, w) uint8, and palest, the least of each place's three channels;
-    full: it as it is, grey, and the scale of the others against it; the kind that is looked for; the focal length that the camera
-    noted."""
+    """What a sheet is looked for in, the kind that is looked for, and the focal length that the camera noted."""
 
-    small: np.ndarray
-    light: np.ndarray
-    palest: np.ndarray
-    full: np.ndarray
-    scale: float
+    look: SheetLook
     kind: str
     focal_35mm: float | None
+
+
+def _looked(seen: np.ndarray | SheetLook, kind: str, focal_35mm: float | None) -> _Looked | None:
+    look = seen if isinstance(seen, SheetLook) else sheet_look(seen)
+    return None if min(look.full.shape) < _LEAST_PX else _Looked(look, kind, focal_35mm)
 
 
 def _likely(ways: Iterable[tuple[Iterable[np.ndarray], float]], picture: _Looked) -> list[np.ndarray]:
@@ -134,19 +108,19 @@ def _likely(ways: Iterable[tuple[Iterable[np.ndarray], float]], picture: _Looked
             if place in tried:
                 continue
             tried.add(place)
-            rated = _rated(corners, picture.light, picture.palest, picture.kind, picture.focal_35mm)
+            rated = _rated(corners, picture)
             if rated is not None:
                 likely.append((rated, corners))
         likely.sort(key=lambda one: -one[0])
-        if likely and edge_share(likely[0][1], picture.light) > enough and uneven_share(likely[0][1], picture.light) < 1 - enough:
+        if likely and edge_share(likely[0][1], picture.look.light) > enough and uneven_share(likely[0][1], picture.look.light) < 1 - enough:
             break
     return [corners for _, corners in likely]
 
 
 def _is_plainly_one(corners: np.ndarray, picture: _Looked) -> bool:
     """Whether it is the sheet by its edges and its shape, whatever lies across it."""
-    pose = _lies(corners + 0.5, picture.kind, picture.light.shape[::-1], picture.focal_35mm)[1]
-    return edge_share(corners, picture.light) > _SHADED_EDGE and pose.skew < _SHADED_SKEW
+    pose = _lies(corners + 0.5, picture.kind, picture.look.light.shape[::-1], picture.focal_35mm)[1]
+    return edge_share(corners, picture.look.light) > _SHADED_EDGE and pose.skew < _SHADED_SKEW
 
 
 def _first_that_fits(likely: Iterable[np.ndarray], picture: _Looked) -> FoundSheet | None:
@@ -163,7 +137,7 @@ def _first_that_fits(likely: Iterable[np.ndarray], picture: _Looked) -> FoundShe
 
 
 def _refined_to(looked: np.ndarray, picture: _Looked) -> FoundSheet | None:
-    full, scale = picture.full, picture.scale
+    full, scale = picture.look.full, picture.look.scale
     corners, straight = (looked + 0.5) / scale - 0.5, _UNTOLD_PX
     for reach in (max(5.0, 4 / scale), max(3.0, 2 / scale)):
         refined = _refined(full, corners, reach)
@@ -177,17 +151,7 @@ def _refined_to(looked: np.ndarray, picture: _Looked) -> FoundSheet | None:
     corners = corners + 0.5
     if pose.skew > MOST_SKEW:
         return None
-    return FoundSheet(corners, size, pose, edge_share(corners * scale - 0.5, picture.light), straight)
-
-
-def _by_edges(light: np.ndarray) -> Iterator[tuple[Iterable[np.ndarray], float]]:
-    """Quadrilaterals of lines, then of regions, and how plainly edged one must be for the rest not to be asked. Both are begun at once, for
-    most of both is OpenCV's; what is not asked for is dropped."""
-    beside = ThreadPoolExecutor(max_workers=1)
-    regions = beside.submit(lambda: list(quadrilaterals_of_regions(light)))
-    beside.shutdown(wait=False)
-    yield quadrilaterals_of_lines(light), _PLAINLY
-    yield regions.result(), 0.0
+    return FoundSheet(corners, size, pose, edge_share(corners * scale - 0.5, picture.look.light), straight)
 
 
 def sheet_from_corners(rgb: np.ndarray, kind: str, corners: np.ndarray, focal_35mm: float | None = None) -> FoundSheet:
@@ -210,20 +174,21 @@ def _lies(corners: np.ndarray, kind: str, picture: tuple[int, int], focal_35mm: 
     return min(tries, key=lambda found: found[1].skew)
 
 
-def _rated(corners: np.ndarray, light: np.ndarray, palest: np.ndarray, kind: str, focal_35mm: float | None) -> float | None:
-    """How like the sheet what those corners go round is; None where it cannot be it. palest: the least of each place's three channels."""
+def _rated(corners: np.ndarray, picture: _Looked) -> float | None:
+    """How like the sheet what those corners go round is; None where it cannot be it."""
+    light = picture.look.light
     h, w = light.shape
     if corners.min() < -CUT_OFF * w or (corners.max(axis=0) > [w + CUT_OFF * w, h + CUT_OFF * w]).any():
         return None
     area = cv2.contourArea(corners.astype(np.float32)) / light.size
     if area < LEAST_SHARE or (edge := edge_share(corners, light)) < LEAST_EDGE:
         return None
-    _, pose = _lies(corners + 0.5, kind, (w, h), focal_35mm)
+    _, pose = _lies(corners + 0.5, picture.kind, (w, h), picture.focal_35mm)
     if pose.skew > 2 * MOST_SKEW or pose.tilt_deg > 65:
         return None
     whole = np.rint(corners).astype(np.int32)
     low = np.maximum(whole.min(axis=0), 0)
-    seen = palest[low[1] : max(0, whole[:, 1].max() + 1), low[0] : max(0, whole[:, 0].max() + 1)]
+    seen = picture.look.palest[low[1] : max(0, whole[:, 1].max() + 1), low[0] : max(0, whole[:, 0].max() + 1)]
     within = np.zeros(seen.shape, np.uint8)
     cv2.fillConvexPoly(within, whole - low, 1)
     pale = float(np.median(seen[within > 0]))
