@@ -12,8 +12,8 @@ import shapely
 
 from .rectified import Flat
 
-#: The longer side of what is looked at, pixels; no more of them a mm; rounds of the cut.
-SIDE_PX, _PER_MM, _ROUNDS = 420, 2.5, 3
+#: The longer side of what is looked at, pixels; rounds of the cut.
+SIDE_PX, _ROUNDS = 420, 3
 #: After the first round only so near to its cut is asked, pixels. A picture whose longer side is more than this is cut at half its size
 #: first; but for things narrower (twice the area by the border) than this share of it, whose shadow is not told from them so.
 _NEAR_PX, _LARGE_PX, _THIN = 8, 300, 0.12
@@ -80,7 +80,7 @@ def _has_both(state: np.ndarray) -> bool:
 def cut_again(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon | None:
     """What hangs together with most of the outline, by its colours and by where edges run; None where nothing does that
     is the same thing."""
-    scale = min(1.0, SIDE_PX / max(flat.rgb.shape), _PER_MM / flat.per_mm)
+    scale = min(1.0, SIDE_PX / max(flat.rgb.shape))
     small = cv2.resize(flat.rgb, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
     size = small.shape[1], small.shape[0]
     within, known = (cv2.resize(m.astype(np.uint8), size, interpolation=cv2.INTER_NEAREST) for m in (flat.inside(outline), flat.known))

@@ -36,9 +36,9 @@ _LOST_MM = 5.0
 #: Told again it has it where no more than this share of what was found lies outside of it, further than this, mm.
 _COVERED_MM, _UNCOVERED = 2.0, 0.03
 _FOLLOWS = "part of its outline is the sheet's own edge; lay it wholly on the sheet or beside it, or put its outline by hand"
-#: So far within an outline, mm, what has so much of the ground's light, and is no stranger to it (log), is the ground; more than this share
+#: So far within an outline, told to within this, mm, what has so much of the ground's light, and is no stranger to it (log), is the ground; more than this share
 #: of a thing is not.
-_WELL_WITHIN_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, (0.85, 1.1), 0.1, 0.015
+_WELL_WITHIN_MM, _SIMPLY_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, 0.1, (0.85, 1.1), 0.1, 0.015
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
 #: An outline of pixels goes so far to both sides of what it goes round, pixels.
@@ -219,7 +219,7 @@ def _apart(first: shapely.Polygon, second: shapely.Polygon) -> float:
 
 def _ground_within(outline: shapely.Polygon, ground: Ground, flat: Flat) -> float:
     """Share of what lies well within an outline that is the ground in full light, as it is seen through a glass."""
-    inner = flat.inside(outline.buffer(-_WELL_WITHIN_MM))
+    inner = flat.inside(shapely.simplify(outline, _SIMPLY_MM).buffer(-_WELL_WITHIN_MM))
     is_lit = (ground.left > _LIT[0]) & (ground.left < _LIT[1]) & (ground.off < _LIKE_GROUND)
     return float((inner & is_lit).sum() / max(inner.sum(), 1))
 

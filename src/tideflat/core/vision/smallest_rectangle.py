@@ -13,6 +13,8 @@ from ..tolerances import ROUNDING
 _NEARLY = 0.03
 #: One of other sides than the smallest, by this share, is taken where the outline's two halves match better, by this share of its area.
 _OTHER_SIDES, _BETTER = 0.01, 0.05
+#: Halves are compared to within this, mm: it is nothing beside their area, and an outline of a photograph has a thousand corners.
+_SIMPLY_MM = 0.1
 
 
 def smallest_rectangle(points: np.ndarray) -> tuple[tuple[float, float], tuple[float, float], float]:
@@ -21,7 +23,7 @@ def smallest_rectangle(points: np.ndarray) -> tuple[tuple[float, float], tuple[f
     is as long as from its tip to the middle of its back, not as one of its sides."""
     (cx, cy), (a, b), angle = cv2.minAreaRect(points.astype(np.float32))
     smallest = np.array([cx, cy, a, b, np.radians(angle)])
-    outline = shapely.make_valid(shapely.Polygon(points))
+    outline = shapely.simplify(shapely.make_valid(shapely.Polygon(points)), _SIMPLY_MM)
     others = [one for one in _straight(points) if _is_another(one, smallest)] if outline.area > ROUNDING else []
     if others:
         matching = min(others, key=lambda one: _unlike_halves(outline, one))
@@ -45,13 +47,12 @@ def _straight(points: np.ndarray) -> list[np.ndarray]:
     hull = shapely.get_coordinates(shapely.convex_hull(shapely.MultiPoint(points)))
     along = np.diff(hull, axis=0)
     ways = np.arctan2(along[:, 1], along[:, 0])
-    found = []
-    for turn in np.unique(np.round(np.append(ways, _principal(points)) % (np.pi / 2), 3)):
-        axes = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
-        placed = hull @ axes.T
-        low, high = placed.min(axis=0), placed.max(axis=0)
-        found.append(np.array([*((low + high) / 2 @ axes), *(high - low), turn]))
-    return found
+    turns = np.unique(np.round(np.append(ways, _principal(points)) % (np.pi / 2), 3))
+    c, s = np.cos(turns)[:, None], np.sin(turns)[:, None]
+    placed = np.array([c * hull[:, 0] + s * hull[:, 1], c * hull[:, 1] - s * hull[:, 0]])  # (2, turns, corners)
+    low, high = placed.min(axis=2), placed.max(axis=2)
+    (along_x, along_y), (wide, deep) = (low + high) / 2, high - low
+    return list(np.column_stack([c[:, 0] * along_x - s[:, 0] * along_y, s[:, 0] * along_x + c[:, 0] * along_y, wide, deep, turns]))
 
 
 def _principal(ring: np.ndarray) -> float:

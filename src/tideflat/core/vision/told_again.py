@@ -28,6 +28,8 @@ HARDLY = 0.015
 _BETTER = 0.02
 #: What has less than this share of the thing's light may be its shadow.
 _DARKER = 0.6
+#: What leaves more than this of the light, and is so strange to its ground (log), is no shadow: it is not lost.
+_IN_LIGHT, _STRANGE = 0.92, 0.3
 
 
 def told_again(
@@ -61,6 +63,9 @@ def told_again(
         more = told.difference(outline.buffer(0.5)).buffer(-0.3)
         if more.area > HARDLY * outline.area and _is_darker(more, outline, wider) and hangs_on(more, told, height_mm):
             continue  # a hard shadow has an edge too
+        less = outline.difference(told.buffer(0.5)).buffer(-0.3)
+        if less.area > HARDLY * outline.area and _is_a_side(less, told, shade):
+            continue  # its own side, of another colour than its top
         seen = edge_seen(told, wider, shade)
         if own_share(seen, found.size_mm) > own_share(edge, found.size_mm) + _BETTER:
             outline, edge, is_open = told, seen, False
@@ -84,6 +89,16 @@ def _reaches_border(outline: shapely.Polygon, flat: Flat) -> bool:
     x0, y0, x1, y1 = outline.bounds
     right, near = flat.left + w / flat.per_mm, flat.far - h / flat.per_mm
     return min(x0 - flat.left, right - x1, flat.far - y1, y0 - near) < _BORDER_MM
+
+
+def _is_a_side(region: BaseGeometry, thing: shapely.Polygon, shade: Shade) -> bool:
+    """Whether what an outline would lose is neither the ground nor a shadow on it, and darker than the thing, as its sides are."""
+    known = np.isfinite(shade.off)
+    there, own = shade.flat.inside(region) & known, shade.flat.inside(thing) & known
+    if not there.any() or not own.any():
+        return False
+    left = np.median(shade.left[there])
+    return bool(_IN_LIGHT < left < np.median(shade.left[own]) and np.median(shade.off[there]) > _STRANGE)
 
 
 def _is_darker(region: BaseGeometry, thing: shapely.Polygon, fine: Flat) -> bool:
