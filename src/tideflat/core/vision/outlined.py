@@ -22,7 +22,7 @@ from .pulled_in import follows_sheet
 from .rectified import Flat
 from .sharpened import finely, finest_per_mm, largest_of, sharpened, without_spikes, without_teeth
 from .sheet import FoundSheet
-from .smallest_rectangle import smallest_rectangle
+from .smallest_rectangle import least_sides, smallest_rectangle
 from .straight_sided import straight_sided
 from .thin_ends import runs_past_an_end
 from .told_again import HARDLY, told_again
@@ -54,13 +54,12 @@ _NOT_UPRIGHT = "what is seen is not what goes straight up so high; check its hei
 @dataclass(frozen=True, eq=False)
 class FreeOutline:
     """outline: the silhouette on the sheet's plane, mm; foot: what the thing covers of it from above; edge: what is seen along the outline;
-    doubts: reasons to look again; begun: what was told at first."""
+    doubts: reasons to look again."""
 
     outline: shapely.Polygon
     foot: shapely.Polygon
     edge: EdgeSeen
     doubts: list[str]
-    begun: Begun
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,26 +81,26 @@ class Begun:
 
 def free_outline(
     part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool = True,
-    at_first: FreeOutline | None = None,
+    begun: Begun | None = None,
 ) -> FreeOutline:  # fmt: skip
     """The outline of what a part of the mask shows, without the shadow that hangs on it, and without its own side in shadow. Where it is
     not told whether what hangs on it is a shadow, and that alters its size, that is a doubt. is_final: what is in doubt is told again,
-    which takes most of the time. at_first: the same when it was not final."""
-    told = _outlined(part, ground, flat, rgb, found, height_mm, is_final=is_final, at_first=at_first)
+    which takes most of the time. begun: what ``begun_outline`` gave, if that was asked."""
+    begun = begun or begun_outline(part, ground, flat, rgb, found, height_mm)
+    told = _outlined(part, begun, ground, flat, rgb, found, height_mm, is_final=is_final)
     if not is_final or told.doubts or raggedness(told.foot) <= RAGGED:
         return told  # what is in doubt for another reason would stay so
     # steps as high as a coarse pixel are not smoothed away in a finer picture: without them, if that is the same thing
-    smooth = _outlined(part, ground, flat, rgb, found, height_mm, stairs_px=_STAIRS_PX)
+    begun = begun_outline(part, ground, flat, rgb, found, height_mm, _STAIRS_PX / flat.per_mm)
+    smooth = _outlined(part, begun, ground, flat, rgb, found, height_mm, is_final=True)
     is_smooth = raggedness(smooth.foot) <= RAGGED and max(map(_largest_tooth, (smooth.foot, smooth.outline))) <= _TOOTH_MM2
-    return smooth if is_smooth and _apart(smooth.foot, told.foot) <= _APART_MM else told
+    return told if not is_smooth or _are_apart(smooth.foot, told.foot, _APART_MM) else smooth
 
 
 def _outlined(
-    part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool = True,
-    at_first: FreeOutline | None = None, stairs_px: float = 0.0,
+    part: shapely.Polygon, begun: Begun, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool,
 ) -> FreeOutline:  # fmt: skip
-    """``free_outline``, ragged or not. stairs_px: steps so high are none of the part's."""
-    begun = _begun(part, ground, flat, rgb, found, height_mm, stairs_px / flat.per_mm) if at_first is None else at_first.begun
+    """``free_outline``, ragged or not."""
     whole, edge, fine, shade, is_open = begun.outline, begun.edge, begun.fine, begun.shade, begun.is_open
     is_lost = begun.is_lost
     doubts = _doubts_of_place(whole, found)
@@ -122,7 +121,7 @@ def _outlined(
         face = pointed(sharpened(face, fine), fine)
         peeled = largest_of(whole.intersection(thrown_down(face, found, height_mm)))
         peeled = _smoothed(peeled, _SMOOTH_MM)
-        if _apart(peeled, foot) > _PEELED_MM:
+        if _are_apart(peeled, foot, _PEELED_MM):
             foot, edge, is_open = peeled, edge_seen(face, fine, shade), False
             whole_seen = largest_of(face)
     straight = straight_sided(foot, picture, found.pose, height_mm) if is_final else None
@@ -145,15 +144,16 @@ def _outlined(
         doubts.append(HARDLY_DIFFERS)
     if follows_sheet(edge, found.size_mm):
         doubts.append(_FOLLOWS)
-    return FreeOutline(whole, foot, edge, list(dict.fromkeys(doubts + edge.doubts)), begun)
+    return FreeOutline(whole, foot, edge, list(dict.fromkeys(doubts + edge.doubts)))
 
 
-def _begun(
-    part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, stairs_mm: float
+def begun_outline(
+    part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, stairs_mm: float = 0.0
 ) -> Begun:
+    """What ``free_outline`` begins with. stairs_mm: steps so high are none of the part's."""
     shade = Shade.about(part, flat, ground.left, ground.off)
     whole, edge, fine = _outline_of(_but_stairs(part, stairs_mm), flat, shade, rgb, found)
-    is_lost, is_open = _apart(part, whole) > _LOST_MM, False
+    is_lost, is_open = _are_apart(part, whole, _LOST_MM), False
     own = flat.inside(part)
     if ((ground.bare != ground.mask) & own).sum() > HARDLY * own.sum() and (bare := parts_of(ground.bare & own, flat)):
         less, less_edge, less_fine = _outline_of(_but_stairs(bare[0], stairs_mm), flat, shade, rgb, found)
@@ -161,7 +161,7 @@ def _begun(
         if not strip.is_empty and hangs_on(strip, whole, height_mm):
             whole, edge, fine = less, less_edge, less_fine
         else:
-            is_open = _apart(whole, less) > _APART_MM
+            is_open = _are_apart(whole, less, _APART_MM)
     return Begun(whole, edge, fine, shade, is_open, is_lost)
 
 
@@ -209,12 +209,13 @@ def _unexplained(seen: shapely.Polygon, foot: BaseGeometry, found: FoundSheet, h
     return float(seen.difference(shown).buffer(-_SHOWN_MM / 2).buffer(_SHOWN_MM / 2).area / seen.area)
 
 
-def _apart(first: shapely.Polygon, second: shapely.Polygon) -> float:
-    """By how much the sides of the smallest rectangles round two outlines differ at the most, mm."""
+def _are_apart(first: shapely.Polygon, second: shapely.Polygon, limit_mm: float) -> bool:
+    """Whether the sides of the smallest rectangles round two outlines differ by more."""
     if first.is_empty or second.is_empty:
-        return float("inf")
-    sides = [smallest_rectangle(np.array(p.exterior.coords))[0] for p in (first, second)]
-    return max(abs(a - b) for a, b in zip(*sides, strict=True))
+        return True
+    rings = [np.array(p.exterior.coords) for p in (first, second)]
+    ways = (least_sides, lambda ring: smallest_rectangle(ring)[0])  # the first is far quicker; of two nearly as small it may take either
+    return all(max(abs(a - b) for a, b in zip(*map(sides_of, rings), strict=True)) > limit_mm for sides_of in ways)
 
 
 def _ground_within(outline: shapely.Polygon, ground: Ground, flat: Flat) -> float:

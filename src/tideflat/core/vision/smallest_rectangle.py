@@ -36,6 +36,12 @@ def smallest_rectangle(points: np.ndarray) -> tuple[tuple[float, float], tuple[f
     return (a, b), (cx, cy), (angle + 90) % 180 - 90
 
 
+def least_sides(points: np.ndarray) -> tuple[float, float]:
+    """(longer, shorter) side of the smallest rectangle, of those nearly as small whichever."""
+    _, (a, b), _ = cv2.minAreaRect(points.astype(np.float32))
+    return max(a, b), min(a, b)
+
+
 def _is_another(one: np.ndarray, smallest: np.ndarray) -> bool:
     longer, least = max(one[2:4]), max(smallest[2:4])
     return bool(one[2] * one[3] <= (1 + _NEARLY) * smallest[2] * smallest[3] and abs(longer - least) > _OTHER_SIDES * least)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from functools import partial
 
 import cv2
 import numpy as np
@@ -16,7 +17,7 @@ from .edge_doubts import CLEAR, GOES_ON, HARDLY_DIFFERS
 from .edge_support import EdgePicture, edge_picture
 from .ground import tell_apart
 from .look import Look, share
-from .outlined import FreeOutline, free_outline, parts_of, touches_border
+from .outlined import Begun, begun_outline, free_outline, parts_of, touches_border
 from .printed import card_under
 from .rectified import Flat, flatten
 from .shadow_shown import shadows_of
@@ -99,13 +100,14 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         free = None
         is_all = solid is not None and solid.seen >= WHOLE and beside(part, solid).area < LEFT_OVER * solid.silhouette.area
         if solid is None or not is_all or covers_ground(part, solid, look, picture):
-            if (solid is not None and is_surely_seen(solid)) or things:
-                free = free_outline(part, look.ground, flat, rgb, found, height_mm, is_final=False)
-                if solid is None and not _is_strange(free.outline, look):
-                    continue  # the table's
-            is_wanted = free is None or is_more(free, solid, look, picture, height_mm)
-            if is_wanted and (free is None or not things or _may_be_cleared(free)):
-                free = free_outline(part, look.ground, flat, rgb, found, height_mm, at_first=free)
+            begun = begun_outline(part, look.ground, flat, rgb, found, height_mm)
+            if solid is None and things and not _is_strange(begun.outline, look):
+                continue  # the table's
+            outline = partial(free_outline, part, look.ground, flat, rgb, found, height_mm, begun=begun)
+            if solid is not None and (is_surely_seen(solid) or things):
+                free = outline(is_final=False)
+            if free is None or is_more(free, solid, look, picture, height_mm):
+                free = outline(is_final=not things or _may_be_cleared(begun))
         if solid is not None and (free is None or free.outline.area > most or not is_more(free, solid, look, picture, height_mm)):
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, (*doubts, *on_card)))
         elif free is not None:
@@ -247,9 +249,9 @@ def _may_be(solid: SolidSeen, look: Look) -> bool:
     return solid.kind in ("disc", "taper", "oval", "ball") and solid.seen >= _ROUND_SEEN and float(solid.values[2]) >= _ROUND_MM
 
 
-def _may_be_cleared(free: FreeOutline) -> bool:
-    """Whether telling an outline again may leave it without a doubt."""
-    return not free.doubts or (float(free.edge.is_own.mean()) >= _HARDLY_OWN and free.outline.area >= _SMALL_MM2)
+def _may_be_cleared(begun: Begun) -> bool:
+    """Whether telling an outline again, if it is in doubt, may leave it without one."""
+    return not begun.is_in_doubt or (float(begun.edge.is_own.mean()) >= _HARDLY_OWN and begun.outline.area >= _SMALL_MM2)
 
 
 def _is_no_table(thing: ThingSeen, look: Look) -> bool:
