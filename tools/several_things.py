@@ -150,7 +150,9 @@ def main() -> None:
         if (numbers and int(entry["file"][:3]) not in numbers) or not (folder / entry["file"]).exists():
             continue
         told, more, seconds = tried(entry, folder)
-        print(f"{entry['file']} {entry['tilt']:.0f} {entry['light']} {entry['table']}, {entry['things'][0]['height_mm']} high: {seconds:.1f} s, {more} too many")
+        print(
+            f"{entry['file']} {entry['tilt']:.0f} {entry['light']} {entry['table']}, {entry['things'][0]['height_mm']} high: {seconds:.1f} s, {more} too many"
+        )
         print(*(f"    {line}" for line in told), sep="\n", flush=True)
         lines, many, taken = lines + told, many + more, [*taken, seconds]
     states = [line.split()[0] for line in lines]

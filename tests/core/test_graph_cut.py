@@ -8,6 +8,7 @@ from types import SimpleNamespace
 import cv2
 import numpy as np
 import pytest
+import shapely
 
 from tests.core.test_things_seen import BOX, disc, drawn, found_from
 from tideflat.core.vision import graph_cut, outlined
@@ -15,7 +16,7 @@ from tideflat.core.vision.graph_cut import _NEAR_PX, cut
 from tideflat.core.vision.ground import tell_apart
 from tideflat.core.vision.outlined import free_outline
 from tideflat.core.vision.rectified import flatten
-from tideflat.core.vision.things_seen import _HARDLY_OWN, _may_be_cleared
+from tideflat.core.vision.things_seen import _HARDLY_OWN, _SMALL_MM2, _may_be_cleared
 
 PICTURE = np.zeros((90, 120, 3), np.uint8)
 
@@ -93,22 +94,31 @@ def test_what_the_first_round_says_is_heard_whatever_it_is(rounds):
 def test_a_ragged_outline_is_told_smoothly_too_where_it_is_in_no_other_doubt(monkeypatch, doubts):
     picture, found = drawn((disc(0, 0, 70), (140, 60, 40))), found_from()
     flat = flatten(picture, found.pose.plane_to_pixel, BOX, 2.0)
-    real, asked = outlined._outlined, []
+    real, begun, asked = outlined._outlined, outlined.begun_outline, []
 
-    def told(*given, stairs_px=0.0, **more):
-        asked.append(stairs_px)
-        return replace(real(*given, stairs_px=stairs_px, **more), doubts=doubts)
+    def begins(*given):
+        asked.append(given[6] if len(given) > 6 else 0.0)
+        return begun(*given)
 
-    monkeypatch.setattr(outlined, "_outlined", told)
+    monkeypatch.setattr(outlined, "begun_outline", begins)
+    monkeypatch.setattr(outlined, "_outlined", lambda *given, **more: replace(real(*given, **more), doubts=doubts))
     monkeypatch.setattr(outlined, "raggedness", lambda outline: 1.2)
     free_outline(disc(0, 0, 70), tell_apart(flat, found.size_mm), flat, picture, found, 0.0)
-    assert asked == ([0.0] if doubts else [0.0, outlined._STAIRS_PX])
+    assert asked == ([0.0] if doubts else [0.0, outlined._STAIRS_PX / 2.0])
 
 
 @pytest.mark.parametrize(
-    ("own", "doubts", "may_be"),
-    [(_HARDLY_OWN, ["soft"], True), (_HARDLY_OWN - 0.01, ["soft"], False), (0.1, [], True), (1.0, ["soft"], True)],
+    ("own", "mm2", "is_in_doubt", "may_be"),
+    [
+        (_HARDLY_OWN, 900, True, True),
+        (_HARDLY_OWN - 0.01, 900, True, False),
+        (0.1, 900, False, True),
+        (1.0, _SMALL_MM2 + 1, True, True),
+        (1.0, _SMALL_MM2 - 1, True, False),
+        (1.0, _SMALL_MM2 - 1, False, True),
+    ],
 )
-def test_what_is_hardly_its_own_is_not_told_again(own, doubts, may_be):
-    is_own = np.arange(100) < round(100 * own)
-    assert _may_be_cleared(SimpleNamespace(doubts=doubts, edge=SimpleNamespace(is_own=is_own))) == may_be
+def test_what_is_hardly_its_own_or_a_crumb_is_not_told_again(own, mm2, is_in_doubt, may_be):
+    edge = SimpleNamespace(is_own=np.arange(100) < round(100 * own))
+    begun = SimpleNamespace(is_in_doubt=is_in_doubt, edge=edge, outline=shapely.box(0, 0, 10, mm2 / 10))
+    assert _may_be_cleared(begun) == may_be

@@ -10,6 +10,7 @@ import pytest
 
 from tideflat.core.formats.photograph import Photograph
 from tideflat.core.vision import measure
+from tideflat.core.vision import sheet_look as sheet_look_module
 from tideflat.core.vision.measure import _doubts_of_camera, sheet_in
 from tideflat.core.vision.sheet import FoundSheet, _first_that_fits, _is_plainly_one, _looked, find_hidden_sheet, find_sheet
 from tideflat.core.vision.sheet_lines import quadrilaterals_of_lines
@@ -242,3 +243,23 @@ def test_what_hardly_fits_a_sheet_gives_way_to_what_plainly_does(skew: float, is
     for no_better in (replace(found, pose=replace(found.pose, skew=0.031)), None):
         monkeypatch.setattr(measure, "find_crossed_sheet", lambda *_, other=no_better: other)
         assert sheet_in(photograph, "a4") is ill
+
+
+def test_a_photograph_is_gone_through_once_whatever_sheets_are_asked_for(monkeypatch: pytest.MonkeyPatch):
+    """Of a Letter sheet: no A4 is found by any way, then the Letter by those that have been gone already; and the same as by itself."""
+    wide, deep = 279.4, 215.9
+    corners = 2.4 * (np.array([[0, 0], [wide, 0], [wide, deep], [0, deep]]) + [110.0, 70.0])
+    picture = laid(np.full((900, 1200, 3), (128.0, 124, 110)), corners)
+    masks, asked = sheet_look_module.quadrilaterals_of_masks, []
+    monkeypatch.setattr(sheet_look_module, "quadrilaterals_of_masks", lambda *given: asked.append(1) or masks(*given))
+    ready = sheet_look_module.sheet_look(picture)
+    assert find_sheet(ready, "a4") is None and find_hidden_sheet(ready, "a4") is None
+    found = find_sheet(ready, "letter")
+    assert len(asked) == 1 and np.abs(found.corners - corners).max() < 1.5
+    assert np.array_equal(found.corners, find_sheet(picture, "letter").corners) and len(asked) == 2
+
+
+@pytest.mark.parametrize(("side", "is_asked"), [(47, False), (48, True)])
+def test_a_picture_of_a_few_pixels_shows_no_sheet(side: int, is_asked: bool):
+    assert (_looked(np.zeros((side, 90, 3), np.uint8), "a4", None) is not None) == is_asked
+    assert find_sheet(np.zeros((side, 90, 3), np.uint8), "a4") is None

@@ -36,8 +36,8 @@ _LOST_MM = 5.0
 #: Told again it has it where no more than this share of what was found lies outside of it, further than this, mm.
 _COVERED_MM, _UNCOVERED = 2.0, 0.03
 _FOLLOWS = "part of its outline is the sheet's own edge; lay it wholly on the sheet or beside it, or put its outline by hand"
-#: So far within an outline, told to within this, mm, what has so much of the ground's light, and is no stranger to it (log), is the ground; more than this share
-#: of a thing is not.
+#: So far within an outline, told to within this, mm, what has so much of the ground's light, and is no stranger to it (log), is the
+#: ground; more than this share of a thing is not.
 _WELL_WITHIN_MM, _SIMPLY_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, 0.1, (0.85, 1.1), 0.1, 0.015
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
@@ -98,7 +98,8 @@ def free_outline(
 
 
 def _outlined(
-    part: shapely.Polygon, begun: Begun, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *, is_final: bool,
+    part: shapely.Polygon, begun: Begun, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, *,
+    is_final: bool,
 ) -> FreeOutline:  # fmt: skip
     """``free_outline``, ragged or not."""
     whole, edge, fine, shade, is_open = begun.outline, begun.edge, begun.fine, begun.shade, begun.is_open

@@ -58,7 +58,7 @@ class FoundSheet:
 
 def find_sheet(seen: np.ndarray | SheetLook, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:
     """The sheet of ``kind`` (``a4``, ``letter``) in (h, w, 3) uint8, or None: the likeliest of all quadrilaterals that bright regions and
-    lines leave, if that fits one. seen: the photograph, or that laid ready by ``sheet_look``, which asking more than once goes quicker with."""
+    lines leave, if that fits one. seen: the photograph, or that laid ready by ``sheet_look``: who asks twice is told sooner."""
     picture = _looked(seen, kind, focal_35mm)
     return None if picture is None else _first_that_fits(_likely(picture.look.ways(), picture)[:1], picture)
 

@@ -54,8 +54,8 @@ PRINTED = "what was taken may lie or be printed on something larger; put its out
 #: Lower than this, mm, nothing is looked for as a glass where something else is in doubt; its circles are seen along so much of them then.
 #: Seen so, and straight from rim to foot, it is sure: of 290 photographs twelve things were so found, all right to 0.7 mm.
 _CLEAR_HIGH_MM, _PLAINLY_CLEAR = 25.0, 0.5
-#: An outline of which less than this is plainly its own, or that is smaller than this, mm2, stays in doubt when it is told again, which takes
-#: long: of 26 such in 310 photographs none was cleared, of 40 so small two, and those were no things.
+#: An outline of which less than this is plainly its own, or that is smaller than this, mm2, stays in doubt when it is told again, which
+#: takes long: of 26 of the former in 310 photographs none was cleared, of some forty of the latter two, and they were no things.
 _HARDLY_OWN, _SMALL_MM2 = 0.5, 200.0
 
 

@@ -1,0 +1,106 @@
+"""What is not lost of things: their own sides when an outline is told again, and dark or plainly edged things beside others."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+
+import numpy as np
+import pytest
+import shapely
+
+from tests.core.test_things_seen import found_from
+from tideflat.core.vision import told_again as module
+from tideflat.core.vision.edge_doubts import EdgeSeen, Shade
+from tideflat.core.vision.ground import Ground
+from tideflat.core.vision.look import Look
+from tideflat.core.vision.outlined import LEAST_MM2, _are_apart
+from tideflat.core.vision.rectified import Flat
+from tideflat.core.vision.smallest_rectangle import least_sides
+from tideflat.core.vision.things_seen import ThingSeen, _is_no_table
+from tideflat.core.vision.told_again import _is_a_side, told_again
+
+THING, SIDE = shapely.box(-30, -20, 30, 20), shapely.box(-30, -26, 30, -20)
+
+
+def bare(left: np.ndarray, off: np.ndarray) -> Flat:
+    return Flat(np.zeros((*left.shape, 3), np.uint8), np.ones(left.shape, bool), -50.0, 50.0, 1.0)
+
+
+def shade_of(side: tuple[float, float], thing: tuple[float, float] = (1.5, 0.7)) -> Shade:
+    """(share of the light, strangeness) of a thing and of what lies before it, over ground in full light."""
+    left, off = np.ones((100, 100)), np.zeros((100, 100))
+    flat = bare(left, off)
+    for region, (light, strange) in ((THING, thing), (SIDE, side)):
+        left[flat.inside(region)], off[flat.inside(region)] = light, strange
+    return Shade(flat, left, off, 0.7)
+
+
+@pytest.mark.parametrize(
+    ("side", "is_side"),
+    [
+        ((0.95, 0.4), True),
+        ((0.93, 0.31), True),
+        ((0.91, 0.4), False),  # a shadow, whatever its colour
+        ((0.95, 0.29), False),  # the ground
+        ((1.49, 0.4), True),
+        ((1.51, 0.4), False),  # brighter than the thing: what shines on the table
+        ((0.95, np.inf), False),  # along the sheet's edge nothing is known
+    ],
+)
+def test_a_side_is_strange_to_the_ground_and_no_darker_than_it(side, is_side):
+    assert _is_a_side(SIDE, THING, shade_of(side)) == is_side
+
+
+@pytest.mark.parametrize(("light", "is_kept"), [(0.95, True), (0.6, False)])
+def test_an_outline_told_again_does_not_lose_a_things_own_side(monkeypatch, light, is_kept):
+    """As of a wooden spoon, whose side in the lamp's shade is of another colour than its top, and was cut off: 5 mm, and sure."""
+    whole = THING.union(SIDE)
+    places = np.zeros((10, 2))
+    seen = {
+        True: EdgeSeen(0, 0, 0, np.zeros(10, bool), places, np.ones(10, bool)),
+        False: EdgeSeen(0, 0, 0, np.zeros(10, bool), places, np.zeros(10, bool)),
+    }
+    shade = shade_of((light, 0.4))
+    monkeypatch.setattr(module, "_cut_whole", lambda outline, fine, rgb, found: (THING, fine))
+    monkeypatch.setattr(module, "pulled_in", lambda was, *_: was)
+    for name in ("pointed", "sharpened"):
+        monkeypatch.setattr(module, name, lambda outline, flat: outline)
+    monkeypatch.setattr(module, "edge_seen", lambda *_: seen[True])
+    monkeypatch.setattr(module, "edge_picture", lambda flat: None)
+    outline, _, _, _ = told_again(whole, seen[False], shade.flat, shade, shade.flat.rgb, found_from(), 9.0, is_open=False)
+    assert (outline.area > 1.1 * THING.area) == is_kept
+
+
+@pytest.mark.parametrize(
+    ("left", "off", "own", "is_kept"),
+    [
+        (0.95, 0.05, 0.5, False),  # as the table is
+        (0.95, 0.05, 0.9, True),  # of the table's colour, with an edge all round: a brown tile on brown boards
+        (0.95, 0.05, 0.89, False),
+        (0.29, 0.05, 0.5, True),  # all but black, far from what throws a shadow: a steel spoon
+        (0.31, 0.05, 0.5, False),
+        (0.95, 0.21, 0.5, True),
+        (1.16, 0.05, 0.5, True),
+    ],
+)
+def test_what_is_no_colour_of_the_grounds_is_none_of_the_tables(left, off, own, is_kept):
+    shape = (100, 100)
+    flat = bare(np.ones(shape), np.zeros(shape))
+    ground = Ground(np.zeros(shape, bool), np.zeros(shape, bool), np.full(shape, left), np.full(shape, off))
+    assert _is_no_table(ThingSeen(THING, THING, None, ("soft",), own=own), Look(flat, ground, ground.mask)) == is_kept
+    assert _is_no_table(ThingSeen(THING, THING, SimpleNamespace(kind="disc"), (), own=own), Look(flat, ground, ground.mask))
+
+
+@pytest.mark.parametrize("by", [0.0, 1.0, 1.4, 1.6, 4.0])
+def test_outlines_are_apart_by_the_sides_of_what_goes_round_them(by):
+    one, other = shapely.box(0, 0, 60, 20), shapely.box(0, 0, 60 + by, 20)
+    assert _are_apart(one, other, 1.5) == _are_apart(other, one, 1.5) == (by > 1.5)
+    assert _are_apart(one, shapely.Polygon(), 1.5)
+
+
+def test_what_may_be_told_straight_two_ways_is_not_apart_from_itself():
+    """A slice of cake: of two rectangles that cover the same, either is the smallest by a hair."""
+    slice_ = shapely.Polygon([(-60, -38), (62, 0), (-60, 38)])
+    hair = shapely.Polygon([(-60, -38), (62, 0), (-60, 38), (-60.3, 0)])
+    assert max(abs(a - b) for a, b in zip(*(least_sides(np.array(p.exterior.coords)) for p in (slice_, hair)), strict=True)) > 1.5
+    assert not _are_apart(slice_, hair, 1.5) and slice_.area > LEAST_MM2
