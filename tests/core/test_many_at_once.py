@@ -172,11 +172,12 @@ def test_an_outline_that_was_begun_is_gone_on_with():
     flat = flatten(picture, found.pose.plane_to_pixel, BOX, 2.0)
     ground = tell_apart(flat, found.size_mm)
     for thing in (disc(-40, 20, 60), disc(60, -30, 54)):
-        first = free_outline(thing, ground, flat, picture, found, 8.0, is_final=False)
-        further = free_outline(thing, ground, flat, picture, found, 8.0, at_first=first)
+        begun = outlined.begun_outline(thing, ground, flat, picture, found, 8.0)
         at_once = free_outline(thing, ground, flat, picture, found, 8.0)
+        with pytest.MonkeyPatch.context() as patched:
+            patched.setattr(outlined, "begun_outline", None)  # it is not asked a second time
+            further = free_outline(thing, ground, flat, picture, found, 8.0, begun=begun)
         assert further.outline.equals(at_once.outline) and further.foot.equals(at_once.foot) and further.doubts == at_once.doubts
-        assert further.begun is first.begun
 
 
 def test_what_is_clear_at_first_is_fitted_with_its_straight_sides_in_the_end():
@@ -184,7 +185,7 @@ def test_what_is_clear_at_first_is_fitted_with_its_straight_sides_in_the_end():
     picture = drawn(*upright(board, 3.0, BLUE, DARK_BLUE))
     flat = flatten(picture, found.pose.plane_to_pixel, BOX, 2.0)
     ground = tell_apart(flat, found.size_mm)
-    first = free_outline(board.buffer(1), ground, flat, picture, found, 3.0, is_final=False)
-    further = free_outline(board.buffer(1), ground, flat, picture, found, 3.0, at_first=first)
-    assert not first.begun.is_in_doubt
+    begun = outlined.begun_outline(board.buffer(1), ground, flat, picture, found, 3.0)
+    first, further = (free_outline(board.buffer(1), ground, flat, picture, found, 3.0, is_final=end, begun=begun) for end in (False, True))
+    assert not begun.is_in_doubt
     assert further.foot.hausdorff_distance(board) < 0.4 < 1.0 < first.foot.hausdorff_distance(board)
