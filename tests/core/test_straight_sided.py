@@ -13,7 +13,7 @@ from tideflat.core.vision import straight_sided as module
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.prism_edges import standing_on
 from tideflat.core.vision.rectified import flatten
-from tideflat.core.vision.straight_sided import straight_sided
+from tideflat.core.vision.straight_sided import _is_elsewhere, straight_sided
 
 TURNS = np.arange(12) * np.pi / 6
 STAR = shapely.Polygon(np.column_stack([np.cos(TURNS), np.sin(TURNS)]) * np.where(np.arange(12) % 2, 26, 44)[:, None])
@@ -167,3 +167,32 @@ def test_a_star_on_the_sheet_is_measured_to_its_points():
     foot = rotate(STAR, 10, origin=(0, 0))
     (thing,) = seen(upright(foot, 7.0, BLUE, DARK_BLUE), 7.0)
     assert thing.foot.hausdorff_distance(foot) < 0.7 and not thing.doubts
+
+
+@pytest.mark.parametrize(("out", "is_elsewhere"), [(0.0, False), (1.9, False), (2.1, True), (-1.9, False), (-2.1, True)])
+@pytest.mark.parametrize("side", range(4))
+def test_a_side_that_is_hardly_seen_stays_where_it_was_begun(side: int, out: float, is_elsewhere: bool):
+    """As one side of twelve of a crescent on dark boards, led 4 mm out by their grain."""
+    foot = shapely.box(-40, -25, 40, 25)
+    corners = shapely.get_coordinates(foot.exterior)[:4]
+    ends = [side, (side + 1) % 4]
+    away = corners[ends].mean(axis=0)
+    moved = corners.copy()
+    moved[ends] += out * away / np.linalg.norm(away)
+    assert _is_elsewhere(moved, side, foot) == is_elsewhere
+    assert not any(_is_elsewhere(corners, one, foot) for one in range(4))
+
+
+@pytest.mark.parametrize("far", [False, True])
+def test_of_twelve_sides_one_may_be_hardly_seen_but_not_led_elsewhere(monkeypatch: pytest.MonkeyPatch, far: bool):
+    picture, begun, asked = pictured((STAR, RED)), badly(STAR), []
+    told: list[list[float]] = []
+    real = module.sides_seen
+    monkeypatch.setattr(module, "sides_seen", lambda *given: told.append([one.plainest for one in real(*given)]) or real(*given))
+    assert straight_sided(begun, picture, found_from().pose, 0.0) is not None
+    (*_, sides, _) = told  # the last are the outline's own, together
+    least, next_least = sorted(sides)[:2]
+    monkeypatch.setattr(module, "_EACH_PLAINLY", (least + next_least) / 2)
+    monkeypatch.setattr(module, "_is_elsewhere", lambda moved, side, foot: asked.append(side) or far)
+    assert (straight_sided(begun, picture, found_from().pose, 0.0) is None) == far
+    assert asked == [sides.index(least)]

@@ -45,8 +45,8 @@ _HELD, _WEIGHED = 0.5, 4
 #: So much of its edges is seen, and so much more than of the outline that it was begun with; and so much of each side, by that of its two
 #: edges that is seen best: a bent side taken for a straight one is seen here and there.
 _PLAINLY, _MORE, _EACH_PLAINLY = 0.75, 0.01, 0.75
-#: But for one of so many, which a shadow may hide.
-_ONE_OF = 8
+#: But for one of so many, which a shadow may hide; it lies where it was begun, but for this, mm.
+_ONE_OF, _STAYS_MM = 8, 2.0
 #: Of each side so much is seen, of both its edges: the thing goes on nowhere, and nothing hangs on it but its shadow.
 _WHOLE = 0.9
 #: A corner of which less is seen, so far along both its sides, mm, is a round one.
@@ -86,12 +86,19 @@ def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, heig
     if not polygon.is_valid or not lies_within(polygon, foot, _OUT_MM):
         return None
     every = sides_seen(polygon, _sides(moved), look, _WINDOWS_MM[-1])
-    if sum(one.plainest < _EACH_PLAINLY for one in every) > len(every) // _ONE_OF:
+    hardly = [side for side, one in enumerate(every) if one.plainest < _EACH_PLAINLY]
+    if len(hardly) > len(every) // _ONE_OF or any(_is_elsewhere(moved, side, foot) for side in hardly):
         return None
     ring = sides_seen(foot, [ring_of(foot)], look, _WINDOWS_MM[-1])
     if seen_share(every) < max(_PLAINLY, seen_share(ring) + _MORE):
         return None
     return StraightSided(_but_round_corners(polygon, foot, every), min(one.seen for one in every) >= _WHOLE)
+
+
+def _is_elsewhere(corners: np.ndarray, side: int, foot: shapely.Polygon) -> bool:
+    """Whether the middle of a side does not lie where the outline was begun."""
+    middle = (corners[side] + corners[(side + 1) % len(corners)]) / 2
+    return float(shapely.Point(middle).distance(foot.exterior)) > _STAYS_MM
 
 
 def _but_round_corners(polygon: shapely.Polygon, foot: shapely.Polygon, sides: Sequence[SideSeen]) -> shapely.Polygon:
