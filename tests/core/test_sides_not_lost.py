@@ -16,7 +16,7 @@ from tideflat.core.vision.look import Look
 from tideflat.core.vision.outlined import LEAST_MM2, _are_apart
 from tideflat.core.vision.rectified import Flat
 from tideflat.core.vision.smallest_rectangle import least_sides
-from tideflat.core.vision.things_seen import ThingSeen, _is_no_table
+from tideflat.core.vision.things_seen import ThingSeen, _or_in_doubt
 from tideflat.core.vision.told_again import _is_a_side, told_again
 
 THING, SIDE = shapely.box(-30, -20, 30, 20), shapely.box(-30, -26, 30, -20)
@@ -72,23 +72,26 @@ def test_an_outline_told_again_does_not_lose_a_things_own_side(monkeypatch, ligh
 
 
 @pytest.mark.parametrize(
-    ("left", "off", "own", "is_kept"),
+    ("left", "off", "own", "is_kept", "is_sure"),
     [
-        (0.95, 0.05, 0.5, False),  # as the table is
-        (0.95, 0.05, 0.9, True),  # of the table's colour, with an edge all round: a brown tile on brown boards
-        (0.95, 0.05, 0.89, False),
-        (0.29, 0.05, 0.5, True),  # all but black, far from what throws a shadow: a steel spoon
-        (0.31, 0.05, 0.5, False),
-        (0.95, 0.21, 0.5, True),
-        (1.16, 0.05, 0.5, True),
+        (0.95, 0.05, 0.5, False, False),  # as the table is
+        (0.95, 0.05, 0.9, True, False),  # of the table's colour, with an edge all round: a brown tile on brown boards
+        (0.95, 0.05, 0.89, False, False),
+        (0.29, 0.05, 0.5, True, False),  # all but black, far from what throws a shadow: a steel spoon
+        (0.31, 0.05, 0.5, False, False),
+        (0.95, 0.21, 0.5, True, True),
+        (1.16, 0.05, 0.5, True, True),
     ],
 )
-def test_what_is_no_colour_of_the_grounds_is_none_of_the_tables(left, off, own, is_kept):
+def test_what_may_be_the_grounds_is_kept_in_doubt(left, off, own, is_kept, is_sure):
     shape = (100, 100)
-    flat = bare(np.ones(shape), np.zeros(shape))
     ground = Ground(np.zeros(shape, bool), np.zeros(shape, bool), np.full(shape, left), np.full(shape, off))
-    assert _is_no_table(ThingSeen(THING, THING, None, ("soft",), own=own), Look(flat, ground, ground.mask)) == is_kept
-    assert _is_no_table(ThingSeen(THING, THING, SimpleNamespace(kind="disc"), (), own=own), Look(flat, ground, ground.mask))
+    look = Look(bare(np.ones(shape), np.zeros(shape)), ground, ground.mask)
+    thing = _or_in_doubt(ThingSeen(THING, THING, None, (), own=own), look)
+    assert (thing is not None) == is_kept and (thing is not None and thing.doubts == ()) == is_sure
+    if is_kept:  # what is in doubt already says why
+        assert _or_in_doubt(ThingSeen(THING, THING, None, ("soft",), own=own), look).doubts == ("soft",)
+    assert _or_in_doubt(ThingSeen(THING, THING, SimpleNamespace(kind="disc"), (), own=own), look).doubts == ()
 
 
 @pytest.mark.parametrize("by", [0.0, 1.0, 1.4, 1.6, 4.0])

@@ -124,7 +124,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
         things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (HARDLY_DIFFERS,)))
     things = _or_clear(things, rgb, found, box, picture, height_mm)
-    strange = [t for k, t in enumerate(things) if not k or _is_no_table(t, look)]
+    strange = things[:1] + [kept for t in things[1:] if (kept := _or_in_doubt(t, look)) is not None]
     # what comes in at the picture's edge with no plain edge of its own is the table's
     things = [t for t in strange if not touches_border(t.silhouette, flat) or _comes_in(t, flat)] or strange
     if not things:
@@ -254,11 +254,14 @@ def _may_be_cleared(begun: Begun) -> bool:
     return not begun.is_in_doubt or (float(begun.edge.is_own.mean()) >= _HARDLY_OWN and begun.outline.area >= _SMALL_MM2)
 
 
-def _is_no_table(thing: ThingSeen, look: Look) -> bool:
-    """Whether it is none of the ground's colours: a plain solid, of an edge of its own all round, strange to it, or all but black."""
-    if thing.solid is not None or thing.own >= _PLAIN_EDGE or _is_strange(thing.silhouette, look):
-        return True
-    return look.light(thing.silhouette)[0] < BLACK
+def _or_in_doubt(thing: ThingSeen, look: Look) -> ThingSeen | None:
+    """The same where it is none of the ground's: a plain solid, or strange to it. In doubt where it has an edge of its own all round, or is
+    all but black: of the ground's colour, or grey, or a shadow. None where it is the ground's."""
+    if thing.solid is not None or _is_strange(thing.silhouette, look):
+        return thing
+    if thing.own >= _PLAIN_EDGE or look.light(thing.silhouette)[0] < BLACK:
+        return replace(thing, doubts=thing.doubts or (HARDLY_DIFFERS,))
+    return None
 
 
 def _is_strange(outline: shapely.Polygon, look: Look) -> bool:
