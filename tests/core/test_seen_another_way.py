@@ -153,6 +153,7 @@ def test_of_twelve_sides_a_shadow_may_hide_one(hidden: tuple[int, ...], is_found
     picture = pictured((foot, RED), *patches)
     found = straight_sided.straight_sided(badly(foot), picture, found_from().pose, 0.0)
     assert (found is not None) is is_found
+    assert found is None or found.foot.hausdorff_distance(foot) < 1.0  # not led out to where the shadow ends, 4 mm
 
 
 # -- bands -----------------------------------------------------------------------------------------------------------------------------------

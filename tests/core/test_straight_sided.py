@@ -13,7 +13,7 @@ from tideflat.core.vision import straight_sided as module
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.prism_edges import standing_on
 from tideflat.core.vision.rectified import flatten
-from tideflat.core.vision.straight_sided import _is_elsewhere, straight_sided
+from tideflat.core.vision.straight_sided import _is_elsewhere, _put_back, straight_sided
 
 TURNS = np.arange(12) * np.pi / 6
 STAR = shapely.Polygon(np.column_stack([np.cos(TURNS), np.sin(TURNS)]) * np.where(np.arange(12) % 2, 26, 44)[:, None])
@@ -184,7 +184,7 @@ def test_a_side_that_is_hardly_seen_stays_where_it_was_begun(side: int, out: flo
 
 
 @pytest.mark.parametrize("far", [False, True])
-def test_of_twelve_sides_one_may_be_hardly_seen_but_not_led_elsewhere(monkeypatch: pytest.MonkeyPatch, far: bool):
+def test_of_twelve_sides_one_may_be_hardly_seen_and_is_put_back_where_it_was_led_elsewhere(monkeypatch: pytest.MonkeyPatch, far: bool):
     picture, begun, asked = pictured((STAR, RED)), badly(STAR), []
     told: list[list[float]] = []
     real = module.sides_seen
@@ -194,5 +194,19 @@ def test_of_twelve_sides_one_may_be_hardly_seen_but_not_led_elsewhere(monkeypatc
     least, next_least = sorted(sides)[:2]
     monkeypatch.setattr(module, "_EACH_PLAINLY", (least + next_least) / 2)
     monkeypatch.setattr(module, "_is_elsewhere", lambda moved, side, foot: asked.append(side) or far)
-    assert (straight_sided(begun, picture, found_from().pose, 0.0) is None) == far
-    assert asked == [sides.index(least)]
+    put_back, back = module._put_back, []
+    monkeypatch.setattr(module, "_put_back", lambda moved, corners, which: back.append(which) or put_back(moved, corners, which))
+    assert straight_sided(begun, picture, found_from().pose, 0.0) is not None
+    assert asked == [sides.index(least)] and back == ([asked] if far else [])
+
+
+@pytest.mark.parametrize("side", range(4))
+def test_a_side_that_is_put_back_meets_the_others_where_they_lie_now(side: int):
+    begun = shapely.get_coordinates(shapely.box(-40, -25, 40, 25).exterior)[:4]
+    moved = shapely.get_coordinates(shapely.box(-43, -29, 44, 26).exterior)[:4]
+    back = _put_back(moved, begun, [side])
+    along = 0 if begun[side][0] == begun[(side + 1) % 4][0] else 1  # what both its corners have in common
+    for n in range(4):
+        is_its = n in (side, (side + 1) % 4)
+        assert back[n][along] == pytest.approx((begun if is_its else moved)[n][along])
+        assert back[n][1 - along] == pytest.approx(moved[n][1 - along])

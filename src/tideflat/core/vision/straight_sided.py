@@ -82,12 +82,17 @@ def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, heig
         moved = None if moved is None else _moved(moved, look, window)
     if moved is None:
         return None
+    every = sides_seen(shapely.Polygon(moved), _sides(moved), look, _WINDOWS_MM[-1])
+    hardly = [side for side, one in enumerate(every) if one.plainest < _EACH_PLAINLY]
+    if len(hardly) > len(every) // _ONE_OF:
+        return None
+    if led_away := [side for side in hardly if _is_elsewhere(moved, side, foot)]:
+        moved = _put_back(moved, corners, led_away)
+        if moved is None:
+            return None
+        every = sides_seen(shapely.Polygon(moved), _sides(moved), look, _WINDOWS_MM[-1])
     polygon = shapely.Polygon(moved)
     if not polygon.is_valid or not lies_within(polygon, foot, _OUT_MM):
-        return None
-    every = sides_seen(polygon, _sides(moved), look, _WINDOWS_MM[-1])
-    hardly = [side for side, one in enumerate(every) if one.plainest < _EACH_PLAINLY]
-    if len(hardly) > len(every) // _ONE_OF or any(_is_elsewhere(moved, side, foot) for side in hardly):
         return None
     ring = sides_seen(foot, [ring_of(foot)], look, _WINDOWS_MM[-1])
     if seen_share(every) < max(_PLAINLY, seen_share(ring) + _MORE):
@@ -99,6 +104,13 @@ def _is_elsewhere(corners: np.ndarray, side: int, foot: shapely.Polygon) -> bool
     """Whether the middle of a side does not lie where the outline was begun."""
     middle = (corners[side] + corners[(side + 1) % len(corners)]) / 2
     return float(shapely.Point(middle).distance(foot.exterior)) > _STAYS_MM
+
+
+def _put_back(corners: np.ndarray, begun: np.ndarray, sides: Sequence[int]) -> np.ndarray | None:
+    """The corners, some sides lying as they were begun."""
+    ends = [(begun if n in sides else corners)[[n, (n + 1) % len(corners)]] for n in range(len(corners))]
+    ways = [(last - first) / max(float(np.linalg.norm(last - first)), ROUNDING) for first, last in ends]
+    return _corners_where([_Line(pair.mean(axis=0), way, len(pair)) for pair, way in zip(ends, ways, strict=True)], begun)
 
 
 def _but_round_corners(polygon: shapely.Polygon, foot: shapely.Polygon, sides: Sequence[SideSeen]) -> shapely.Polygon:
