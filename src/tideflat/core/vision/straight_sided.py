@@ -80,7 +80,7 @@ def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, heig
     moved = _put(corners, look)
     for window in _WINDOWS_MM:
         moved = None if moved is None else _moved(moved, look, window)
-    if moved is None:
+    if moved is None or not shapely.Polygon(moved).is_valid:
         return None
     every = sides_seen(shapely.Polygon(moved), _sides(moved), look, _WINDOWS_MM[-1])
     hardly = [side for side, one in enumerate(every) if one.plainest < _EACH_PLAINLY]
@@ -88,11 +88,11 @@ def straight_sided(foot: shapely.Polygon, picture: EdgePicture, pose: Pose, heig
         return None
     if led_away := [side for side in hardly if _is_elsewhere(moved, side, foot)]:
         moved = _put_back(moved, corners, led_away)
-        if moved is None:
+        if moved is None or not shapely.Polygon(moved).is_valid:
             return None
         every = sides_seen(shapely.Polygon(moved), _sides(moved), look, _WINDOWS_MM[-1])
     polygon = shapely.Polygon(moved)
-    if not polygon.is_valid or not lies_within(polygon, foot, _OUT_MM):
+    if not lies_within(polygon, foot, _OUT_MM):
         return None
     ring = sides_seen(foot, [ring_of(foot)], look, _WINDOWS_MM[-1])
     if seen_share(every) < max(_PLAINLY, seen_share(ring) + _MORE):
