@@ -55,7 +55,8 @@ PRINTED = "what was taken may lie or be printed on something larger; put its out
 #: Seen so, and straight from rim to foot, it is sure: of 290 photographs twelve things were so found, all right to 0.7 mm.
 _CLEAR_HIGH_MM, _PLAINLY_CLEAR = 25.0, 0.5
 #: An outline of which less than this is plainly its own, or that is smaller than this, mm2, stays in doubt when it is told again, which
-#: takes long: of 26 of the former in 310 photographs none was cleared, of some forty of the latter two, and they were no things.
+#: takes long: of 26 of the former in 310 photographs none was cleared, of some forty of the latter two. Each showed one thing, so that
+#: none of these was one: of small things that lie beside others nothing is known.
 _HARDLY_OWN, _SMALL_MM2 = 0.5, 200.0
 
 
