@@ -75,8 +75,9 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
     past = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
     if is_surely_seen(solid) and past.any() and float(free.edge.is_own[past].mean()) < _OWN_EDGE:
         return False  # what it has more has no edge of its own, as light that a thing throws
-    left, off = look.light(rest)
-    own_left, own = look.light(solid.silhouette.buffer(-1.0))
+    beside_it, within = look.on_its_ground(rest, solid.silhouette.buffer(-1.0))
+    left, off = look.light(beside_it)
+    own_left, own = look.light(within)
     if abs(np.log(max(left, LEAST_LIGHT) / max(own_left, LEAST_LIGHT))) < _SAME_LIGHT and off > _SAME_STUFF * own:
         return True  # of one stuff with it, as a spoon's handle with its bowl
     is_tinted = left < 0.92 and off < LESS_STRANGE * own

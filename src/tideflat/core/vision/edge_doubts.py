@@ -8,11 +8,13 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import LEAST_LIGHT, ROUNDING
 from .along_ring import counter_clockwise, places_along
 from .rectified import Flat
 from .smooth_light import linear
+from .strangeness import PLAINLY, usual_on_each
 
 #: The outline is asked every so many mm, so far to both sides of it, in so fine steps, mm.
 _EVERY_MM, _ACROSS_MM, _STEP_MM = 1.5, 9.0, 0.25
@@ -26,9 +28,9 @@ _SOFT = 0.62
 _AT_ONCE = 0.25
 #: So far out, mm, a thing that goes on looks as it does inside, within this (log light); along so many places.
 _BEYOND, _ALIKE, _RUN = (4.0, 8.0), 0.12, 3
-#: A thing so strange to its ground (log, at this percentile of it) is told from the ground in shadow by what is less than this share as
-#: strange, leaves so much of the light, and lies so far inside, mm.
-_USUAL, _STRANGE, _TINTED, _SHADE_LEFT, _SHADE_INSIDE = 60, 0.35, 0.5, (0.25, 0.92), (1.6, 2.8)
+#: What is plainly strange to its ground is told from the ground in shadow by what is less than this share as strange, leaves so much of the
+#: light, and lies so far inside, mm.
+_TINTED, _SHADE_LEFT, _SHADE_INSIDE = 0.5, (0.25, 0.92), (1.6, 2.8)
 HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on; lay it on another ground"
 SOFT_EDGE = "part of its edge is soft, as a shadow's border is; light it from more above, or move the outline by hand"
 ONLY_DARKER = "part of its outline is only darker than the ground, as a shadow is; light it from more above, or move the outline by hand"
@@ -71,32 +73,30 @@ class EdgeSeen:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Shade:
-    """What tells a shadow beside a thing, whatever colour the light has in it. left, off (h, w): of ``Ground``, over ``flat``; usual: how
-    strange to the ground most of the thing is."""
+    """What tells a shadow beside a thing, whatever colour the light has in it. left, off (h, w): of ``Ground``, over ``flat``; usual (h, w):
+    how strange most of the thing is to the ground that lies there."""
 
     flat: Flat
     left: np.ndarray
     off: np.ndarray
-    usual: float
+    usual: np.ndarray
 
     @classmethod
-    def about(cls, thing: shapely.Polygon, flat: Flat, left: np.ndarray, off: np.ndarray) -> Shade:
-        own = off[flat.inside(thing)]
-        own = own[np.isfinite(own)]
-        return cls(flat, left, off, float(np.percentile(own, _USUAL)) if len(own) else 0.0)
+    def about(cls, thing: shapely.Polygon, flat: Flat, left: np.ndarray, off: np.ndarray, sheet: BaseGeometry) -> Shade:
+        """sheet: where the ground is paper."""
+        paper = flat.inside(sheet)
+        return cls(flat, left, off, usual_on_each(off, flat.inside(thing), (paper, ~paper)))
 
     def lies_at(self, places: np.ndarray, outward: np.ndarray, outline: shapely.Polygon) -> np.ndarray:
         """(n,) of places along an outline: whether what is just inside is the ground in shadow, and the thing plainly something else."""
-        if self.usual < _STRANGE:
-            return np.zeros(len(places), bool)
         shaded = np.ones(len(places), bool)
         h, w = self.left.shape
         for depth in _SHADE_INSIDE:
             there = places - depth * outward
             at = np.rint(self.flat.pixels(there) - 0.5).astype(int)
             column, row = np.clip(at[:, 0], 0, w - 1), np.clip(at[:, 1], 0, h - 1)
-            left, off = self.left[row, column], self.off[row, column]
-            shaded &= (off < _TINTED * self.usual) & (left > _SHADE_LEFT[0]) & (left < _SHADE_LEFT[1])
+            left, off, usual = self.left[row, column], self.off[row, column], self.usual[row, column]
+            shaded &= (usual >= PLAINLY) & (off < _TINTED * usual) & (left > _SHADE_LEFT[0]) & (left < _SHADE_LEFT[1])
             shaded &= shapely.contains_xy(outline, there)
         return shaded
 

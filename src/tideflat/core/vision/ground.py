@@ -13,14 +13,14 @@ from .rectified import Flat
 from .reflections import but_reflections, cleaned, each_part, rim_of, sharp_parts, steepness
 from .shadow_line import NEUTRAL, ShadowLine, shadow_lines_of
 from .smooth_light import SAMPLES, fitted, grid_of, log_light, mean_of, smooth_over
+from .strangeness import PLAINLY, usual_on_each
 
 #: A blurred edge lies where its colour is half-way: so near, mm, is the most that it is a part of, and this share of it.
 _BLURRED_MM, _HALF = 3.0, 0.45
 #: What a thing tints lies so near it, mm, and has less than this share of its difference from the ground; it is darker than this.
 _TINTS_MM, _TINTED, _TINTED_LEFT = 28.0, 0.4, 0.85
-#: Of a thing that is so strange to its ground (log, at this percentile of it), what is less than this share as strange, and darker, hangs
-#: on it.
-_PLAINLY, _USUAL, _HANGS, _DARKER = 0.35, 60, 0.55, 0.92
+#: Of what is plainly strange to its ground, what is less than this share as strange, and darker, hangs on it.
+_HANGS, _DARKER = 0.55, 0.92
 #: Colour is smoothed so far, mm; a step of less than this a millimetre, log, is soft.
 _COLOUR_MM, _SOFT_STEP = 0.6, 0.10
 #: A table has so many colours at the most; one of its own is seen, in at least so much of a cell, in this share of so many cells a side.
@@ -107,7 +107,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     mask = _with_greys(sure | (strip & bridged), told, step, strip, flat.per_mm)
     mask = but_reflections(mask & known, known & (well_in | well_out), over, told.least, step, seen.calm, flat.per_mm)
-    return Ground(mask, _but_tinted(mask, told.strange, over, flat.per_mm), over, told.strange)
+    return Ground(mask, _but_tinted(mask, told.strange, over, zones, flat.per_mm), over, told.strange)
 
 
 def _told(seen: _Seen, across: np.ndarray) -> _Told:
@@ -193,20 +193,16 @@ def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> 
     return found if found.sum() > _ACROSS_MM2 * per_mm**2 else np.zeros_like(found)
 
 
-def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, per_mm: float) -> np.ndarray:
+def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, zones: dict[str, np.ndarray], per_mm: float) -> np.ndarray:
     """Without what hangs on a thing, darker than the ground and far less strange to it than most of the thing: shadow in the light of
-    another lamp, or in the thing's own colour. off: how far from the ground in any light; infinite where that is not known."""
+    another lamp, or in the thing's own colour. off: how far from the ground in any light; infinite where that is not known. A thing across
+    the sheet's edge is told against either by itself: most are far stranger to a dark table than to paper."""
     kept = mask.copy()
     for where, part in each_part(mask, int(_ROOM_MM * per_mm) + 2):
-        known = part & np.isfinite(off[where])
-        if not known.any():
-            continue
-        usual = float(np.percentile(off[where][known], _USUAL))
-        if usual <= _PLAINLY:
-            continue
-        hangs = known & (off[where] < _HANGS * usual) & (over[where] < _DARKER)
+        usual = usual_on_each(off[where], part, [zone[where] for zone in zones.values()])
+        hangs = part & (usual > PLAINLY) & (off[where] < _HANGS * usual) & (over[where] < _DARKER)
         left = cleaned(part & ~hangs, per_mm)
-        if left.sum() > 0.4 * part.sum():
+        if hangs.any() and left.sum() > 0.4 * part.sum():
             kept[where] &= left | ~part
     return kept
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import shapely
@@ -17,15 +17,27 @@ from .smooth_light import linear
 _LIKE = 0.4
 #: What is stranger (log) than this percentile of a place is what is strangest there.
 _STRANGEST = 80
+#: What has more of itself than this share, and so much, mm2, on a ground is told against that ground.
+_ON_IT, _ON_IT_MM2 = 0.05, 40.0
 
 
 @dataclass(frozen=True, eq=False)
 class Look:
-    """What is asked of a place: the coarse picture and its ground. told (h, w) bool: what is not the ground, and what lies between."""
+    """What is asked of a place: the coarse picture and its ground. told (h, w) bool: what is not the ground, and what lies between. sheet:
+    where the ground is paper; all else is table."""
 
     flat: Flat
     ground: Ground
     told: np.ndarray
+    sheet: BaseGeometry = field(default_factory=shapely.Polygon)
+
+    def on_its_ground(self, place: BaseGeometry, other: BaseGeometry) -> tuple[BaseGeometry, BaseGeometry]:
+        """Both as far as they lie on the ground, paper or table, that most of ``place`` lies on: light that is left and strangeness are told
+        against that, and a thing is far stranger to a dark table than to paper. All of both where too little of ``other`` lies there."""
+        on_paper = place.intersection(self.sheet)
+        is_on_paper = on_paper.area > place.area / 2
+        here, there = (on_paper, other.intersection(self.sheet)) if is_on_paper else (place.difference(self.sheet), other.difference(self.sheet))
+        return (here, there) if there.area > max(_ON_IT * other.area, _ON_IT_MM2) else (place, other)
 
     def covered(self, polygon: BaseGeometry) -> float:
         """Share of it that is told from the ground."""

@@ -152,7 +152,7 @@ def begun_outline(
     part: shapely.Polygon, ground: Ground, flat: Flat, rgb: np.ndarray, found: FoundSheet, height_mm: float, stairs_mm: float = 0.0
 ) -> Begun:
     """What ``free_outline`` begins with. stairs_mm: steps so high are none of the part's."""
-    shade = Shade.about(part, flat, ground.left, ground.off)
+    shade = Shade.about(part, flat, ground.left, ground.off, found.area)
     whole, edge, fine = _outline_of(_but_stairs(part, stairs_mm), flat, shade, rgb, found)
     is_lost, is_open = _are_apart(part, whole, _LOST_MM), False
     own = flat.inside(part)

@@ -11,6 +11,7 @@ from itertools import product
 
 import cv2
 import numpy as np
+import shapely
 
 from ..tolerances import ROUNDING, SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
@@ -54,6 +55,12 @@ class FoundSheet:
     def mm_per_pixel(self) -> float:
         """What one pixel of the photograph covers of the sheet, on the mean."""
         return float(np.sqrt(self.size_mm[0] * self.size_mm[1] / cv2.contourArea(self.corners.astype(np.float32))))
+
+    @property
+    def area(self) -> shapely.Polygon:
+        """Where it lies, mm."""
+        half_wide, half_deep = self.size_mm[0] / 2, self.size_mm[1] / 2
+        return shapely.box(-half_wide, -half_deep, half_wide, half_deep)
 
 
 def find_sheet(seen: np.ndarray | SheetLook, kind: str, focal_35mm: float | None = None) -> FoundSheet | None:

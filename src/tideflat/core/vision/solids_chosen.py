@@ -127,8 +127,7 @@ def _ends_too_soon(smaller: SolidSeen, larger: SolidSeen, look: Look, picture: E
     if (smaller.kind, larger.kind) != ("rectangle", "rectangle"):
         return False
     if smaller.seen >= larger.seen - _AS_SEEN:
-        left, _ = look.light(larger.silhouette.difference(smaller.silhouette.buffer(0.6)))
-        own, _ = look.light(smaller.silhouette)
+        left, own = (look.light(p)[0] for p in look.on_its_ground(larger.silhouette.difference(smaller.silhouette.buffer(0.6)), smaller.silhouette))
         if abs(np.log(max(left, LEAST_LIGHT) / max(own, LEAST_LIGHT))) >= _AS_DARK:
             return False
     return runs_on(smaller, picture) and not runs_on(larger, picture)
@@ -179,8 +178,9 @@ def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look, height_mm:
     is_along = edge.intersection(larger.silhouette.exterior.buffer(1.2)).length >= _ALONG * edge.length
     if not is_along or rest.buffer(-_NARROW_MM / 2).is_empty or not may_be_shadow(rest, height_mm):
         return False
+    rest, thing = look.on_its_ground(rest, smaller.silhouette.buffer(-1.0))
     left, off = look.light(rest)
-    return left < _SHADED and off < _TINTED * look.strangest(smaller.silhouette.buffer(-1.0))
+    return left < _SHADED and off < _TINTED * look.strangest(thing)
 
 
 def may_be_shadow(place: BaseGeometry, height_mm: float) -> bool:
@@ -191,8 +191,9 @@ def may_be_shadow(place: BaseGeometry, height_mm: float) -> bool:
 def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look, height_mm: float) -> bool:
     if not may_be_shadow(rest, height_mm):
         return False
+    rest, own_place = look.on_its_ground(rest, thing.buffer(-1.0))
     left, off = look.light(rest)
-    own = look.strangest(thing.buffer(-1.0))
+    own = look.strangest(own_place)
     most = max((off for least, off in _OF_SHADE if left < least), default=0.0)
     return left < _SHADED and off < max(LESS_STRANGE * own, most)
 

@@ -213,7 +213,7 @@ def _looked(
     with ThreadPoolExecutor(max_workers=1) as beside:  # edges and colours are looked at at once: most of both is OpenCV's and NumPy's
         edges = beside.submit(_edges, rgb, found, box, flat)
         ground = tell_apart(flat, found.size_mm)
-        look = Look(flat, ground, _bridged(ground.mask, per_mm))
+        look = Look(flat, ground, _bridged(ground.mask, per_mm), found.area)
         regions = _regions(look)
         picture, shapes = edges.result()
     most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
