@@ -39,8 +39,22 @@ def with_dark_sides(seen: shapely.Polygon, picture: EdgePicture, left: np.ndarra
     has_edge = near & (within.plain > _PLAIN) & (np.abs(within.offset) < _NEAR_MM)
     is_dark = near & _is_dark(seen, places, to_foot, picture.flat, left, coarse)
     beyond = near & (_around(is_dark, near) > _MOSTLY) & (_around(has_edge, near) < _NO_EDGE)
+    return _with_strips(seen, places, to_foot, beyond)
+
+
+def with_sides_below(seen: shapely.Polygon, face: shapely.Polygon, eye: np.ndarray, k: float) -> BaseGeometry:
+    """What is seen of a thing, with the sides that go down from the edge of its lit face wherever that edge lies well within it: there it is
+    the top's, and the foot is where the height puts it, although some of the side was told to be shadow."""
+    places, outward = ring_of(face)
+    to_foot = (places - eye) * (1 / k - 1)
+    is_within = shapely.distance(shapely.points(places), seen.exterior) > _LEAST_MM
+    return _with_strips(seen, places, to_foot, is_within & ((to_foot * outward).sum(axis=1) > _LEAST_MM))
+
+
+def _with_strips(seen: shapely.Polygon, places: np.ndarray, to_foot: np.ndarray, chosen: np.ndarray) -> BaseGeometry:
+    """With what lies between an edge and its foot, wherever two places of it beside each other are chosen."""
     strips = []
-    for a in np.flatnonzero(beyond & np.roll(beyond, -1)):
+    for a in np.flatnonzero(chosen & np.roll(chosen, -1)):
         b = (a + 1) % len(places)
         strip = shapely.Polygon([places[a], places[b], places[b] + to_foot[b], places[a] + to_foot[a]])
         strips.append(strip if strip.is_valid else strip.convex_hull)

@@ -11,7 +11,7 @@ from shapely.affinity import scale
 from shapely.geometry.base import BaseGeometry
 
 from .bent_sided import bent_sided
-from .dark_sides import with_dark_sides
+from .dark_sides import with_dark_sides, with_sides_below
 from .edge_doubts import GOES_ON, HARDLY_DIFFERS, SHADOW_TAKEN, EdgeSeen, Shade, edge_seen
 from .edge_support import edge_picture
 from .ground import Ground
@@ -112,14 +112,15 @@ def _outlined(
     runs_past = runs_past_an_end(whole, picture)
     face = face_of(whole, fine, height_mm)
     foot, whole_seen = stood_down(whole, found, height_mm), whole
+    eye, k = np.array(found.pose.eye[:2], dtype=float), found.pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
     if face is None and height_mm > 0:
-        eye, k = np.array(found.pose.eye[:2], dtype=float), found.pose.enlargement_at(height_mm)
         sides = with_dark_sides(whole, picture, ground.left, flat, eye, k)
         foot = stood_down(largest_of(sides), found, height_mm)
         if sides is not whole:
             foot = _smoothed(foot, _SMOOTH_MM)
     if face is not None:
         face = pointed(sharpened(face, fine), fine)
+        whole = largest_of(with_sides_below(whole, face, eye, k))
         peeled = largest_of(whole.intersection(thrown_down(face, found, height_mm)))
         peeled = _smoothed(peeled, _SMOOTH_MM)
         if _are_apart(peeled, foot, _PEELED_MM):
