@@ -11,7 +11,7 @@ from ..tolerances import LEAST_LIGHT
 from .dark_things import dark_things, has_dark_things, is_sharper, sharp_share, sharpness_of_borders
 from .rectified import Flat
 from .reflections import but_reflections, cleaned, each_part, rim_of, sharp_parts, steepness
-from .shadow_line import NEUTRAL, ShadowLine, shadow_lines_of
+from .shadow_line import NEUTRAL, ShadowLine, of_the_other_light, shadow_lines_of
 from .smooth_light import SAMPLES, fitted, grid_of, log_light, mean_of, smooth_over
 from .strangeness import PLAINLY, usual_on_each
 
@@ -72,13 +72,14 @@ class _Seen:
 @dataclass(frozen=True, eq=False)
 class _Told:
     """(h, w) each. sure: no ground; vague: darker than it; over, least: share of the light that is left, by the mean and in the channel
-    that keeps least; strange: how far from it in any light."""
+    that keeps least; strange: how far from it in light and shadow; in_any: the same, if what is strange may be a second light's shadow."""
 
     sure: np.ndarray
     vague: np.ndarray
     over: np.ndarray
     least: np.ndarray
     strange: np.ndarray
+    in_any: np.ndarray
 
 
 def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
@@ -107,7 +108,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     mask = _with_greys(sure | (strip & bridged), told, step, strip, flat.per_mm)
     mask = but_reflections(mask & known, known & (well_in | well_out), over, told.least, step, seen.calm, flat.per_mm)
-    return Ground(mask, _but_tinted(mask, told.strange, over, zones, flat.per_mm), over, told.strange)
+    return Ground(mask, _but_tinted(mask, told, zones, flat.per_mm), over, told.in_any)
 
 
 def _told(seen: _Seen, across: np.ndarray) -> _Told:
@@ -115,6 +116,7 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
     flat, shape = seen.flat, seen.flat.known.shape
     sure, vague = np.zeros(shape, bool), np.zeros(shape, bool)
     over, least, strange = np.ones(shape, np.float32), np.ones(shape, np.float32), np.full(shape, np.inf, np.float32)
+    in_any = strange.copy()
     lines: tuple[ShadowLine, ...] = (NEUTRAL,)
     grid = grid_of(flat)
     far_about = np.ones((int(2 * _TINTS_MM * flat.per_mm) | 1,) * 2, np.uint8)
@@ -137,7 +139,11 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         noise = 1.48 * float(np.median(found[0]))
         brighter = max(_LEAST_BRIGHTER[kind], _SPREADS * spread_m) if len(colours) == 1 else _LEAST_BRIGHTER["table"]
         by_colour = zone & (off > max(_LEAST_CHROMA[kind], _SPREADS * noise))
-        over, strange = np.where(zone, left, over), np.where(zone, off, strange)
+        over, strange, in_any = np.where(zone, left, over), np.where(zone, off, strange), np.where(zone, off, in_any)
+        if others := of_the_other_light(lines):
+            odd = by_colour.ravel()[places]
+            may_be, _ = _nearest([c[odd] for c in ratio], [c[odd] for c in logs], colours, others)
+            in_any.flat[places[odd]] = np.minimum(in_any.flat[places[odd]], may_be)
         strong = np.where(by_colour, off, 0.0).astype(np.float32)
         by_colour &= off > _HALF * cv2.dilate(strong, about)
         # A thing throws its own colour into its shadow: what is darker than the ground, and far less coloured than a thing near it, is
@@ -146,7 +152,7 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         bright = zone & (left > np.exp(brighter)) & ~by_colour
         sure |= by_colour | sharp_parts(bright, zone, over, seen.step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
         vague |= zone & (left < np.exp(-max(0.10, _SPREADS * spread_m)))
-    return _Told(sure, vague, over, least, strange)
+    return _Told(sure, vague, over, least, strange, in_any)
 
 
 def _or_dark_things(seen: _Seen, told: _Told, across: np.ndarray) -> _Told:
@@ -193,14 +199,14 @@ def _across_the_edge(seen: _Seen, told: _Told, past: np.ndarray, rim: float) -> 
     return found if found.sum() > _ACROSS_MM2 * per_mm**2 else np.zeros_like(found)
 
 
-def _but_tinted(mask: np.ndarray, off: np.ndarray, over: np.ndarray, zones: dict[str, np.ndarray], per_mm: float) -> np.ndarray:
+def _but_tinted(mask: np.ndarray, told: _Told, zones: dict[str, np.ndarray], per_mm: float) -> np.ndarray:
     """Without what hangs on a thing, darker than the ground and far less strange to it than most of the thing: shadow in the light of
-    another lamp, or in the thing's own colour. off: how far from the ground in any light; infinite where that is not known. A thing across
-    the sheet's edge is told against either by itself: most are far stranger to a dark table than to paper."""
+    another lamp, or in the thing's own colour. A thing across the sheet's edge is told against either by itself: most are far stranger to
+    a dark table than to paper."""
     kept = mask.copy()
     for where, part in each_part(mask, int(_ROOM_MM * per_mm) + 2):
-        usual = usual_on_each(off[where], part, [zone[where] for zone in zones.values()])
-        hangs = part & (usual > PLAINLY) & (off[where] < _HANGS * usual) & (over[where] < _DARKER)
+        usual = usual_on_each(told.strange[where], part, [zone[where] for zone in zones.values()])
+        hangs = part & (usual > PLAINLY) & (told.in_any[where] < _HANGS * usual) & (told.over[where] < _DARKER)
         left = cleaned(part & ~hangs, per_mm)
         if hangs.any() and left.sum() > 0.4 * part.sum():
             kept[where] &= left | ~part

@@ -24,6 +24,9 @@ _ANOTHER, _LEAST_HELD = 0.08, 4
 _MOST_CHROMA, _MOST_GREEN, _TINT_COSTS = 0.5, 0.12, 3.0
 #: Darker than this share of the light no shadow is where nothing is known of it.
 _DEEPEST = 0.2
+#: Shadows are tinted where a channel of the deepest lies so far (log) from their mean: there are two lights, and the one they are the
+#: shadows of gives so much of the light, so many shares of it tried.
+_TINTED, _SHARES, _ALL, _TRIED_SHARES = 0.08, (0.3, 0.7), 0.98, 4
 
 
 @dataclass(frozen=True, eq=False, slots=True)
@@ -62,6 +65,22 @@ def shadow_lines_of(ratio: Sequence[np.ndarray], is_soft: np.ndarray) -> tuple[S
     off, _ = first.off_channels(ratio, [np.log(np.maximum(c, ROUNDING)) for c in ratio])
     second, held = _line_of(ratio, left, is_soft & ((off > _ANOTHER) | (left > 0.9)))
     return (first, second) if held >= _LEAST_HELD else (first,)
+
+
+def of_the_other_light(lines: Sequence[ShadowLine]) -> tuple[ShadowLine, ...]:
+    """The shadows that a second light may throw where the first's are tinted. What both give is all of the light: (1, 1, 1), so what is left
+    where the second does not reach is of the colour of what the first's shadows lack. A hard shadow on paper is one flat place, from which
+    no line is told. How much of the light is the first's is not known, so several lines."""
+    found = []
+    for line in lines:
+        deep = np.log(np.maximum(1 - (1 - line.deepest) * line.way, ROUNDING))
+        if np.abs(deep - deep.mean()).max() < _TINTED:
+            continue
+        # no less than its shadows lack, and no more than all of any channel
+        least, most = max(_SHARES[0], 1 - line.deepest), min(_SHARES[1], _ALL / float(line.way.max()))
+        if least <= most:
+            found += [ShadowLine((1 - t * line.way) / (1 - t), t) for t in np.linspace(least, most, _TRIED_SHARES)]
+    return tuple(found)
 
 
 def _line_of(ratio: Sequence[np.ndarray], left: np.ndarray, is_soft: np.ndarray, seed: int = 0) -> tuple[ShadowLine, int]:
