@@ -38,6 +38,8 @@ SURE = 0.84
 #: It is sure too where its top's outline is seen so well, and its silhouette so: the foot of a side in shadow is not seen; or its
 #: silhouette so well, and its top's outline so: black on black has no edge.
 _TOP_WELL, _OUTER_THEN, _OUTER_WELL, _TOP_THEN = 0.86, 0.68, 0.86, 0.45
+#: What is sure by one of them alone is in doubt where less than this share of it is told from the ground: a board with a notch in its shadow.
+_TOLD_THEN = 0.65
 #: So much of a smaller solid lies within a larger that may be it and its shadow.
 _HELD = 0.97
 #: What a larger one has more is nothing where it is narrower than this, mm, and its edge's blur.
@@ -87,8 +89,8 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm:
         )
         one = _plainest([s for s in good if s.seen >= one.seen - _PLAINER and _same_place(s, one)] or [one])
         one = _where_it_ends(one, solids, look, picture, height_mm)
-        return one, [*_doubts(one, picture), *([SHADOW_TAKEN] if is_open else [])]
-    return good[-1], _doubts(good[-1], picture)
+        return one, [*_doubts(one, look, picture), *([SHADOW_TAKEN] if is_open else [])]
+    return good[-1], _doubts(good[-1], look, picture)
 
 
 def _has_ground_for_a_side(one: SolidSeen, look: Look) -> bool:
@@ -204,8 +206,9 @@ def is_surely_seen(one: SolidSeen) -> bool:
     return one.seen >= SURE or by_top or (one.outer_seen >= _OUTER_WELL and one.top_seen >= _TOP_THEN)
 
 
-def _doubts(one: SolidSeen, picture: EdgePicture) -> list[str]:
-    why = [] if is_surely_seen(one) else [HARDLY_DIFFERS]
+def _doubts(one: SolidSeen, look: Look, picture: EdgePicture) -> list[str]:
+    is_sure = is_surely_seen(one) and (one.seen >= SURE or look.covered(one.silhouette) >= _TOLD_THEN)
+    why = [] if is_sure else [HARDLY_DIFFERS]
     if one.kind == "rectangle" and runs_on(one, picture):
         why.append("its edges run on past what was taken; put its outline by hand, or lay it on another ground")
     return why
