@@ -120,7 +120,7 @@ def _outlined(
             foot = _smoothed(foot, _SMOOTH_MM)
     if face is not None:
         face = pointed(sharpened(face, fine), fine)
-        whole = largest_of(with_sides_below(whole, face, eye, k))
+        whole = largest_of(with_sides_below(whole, face, picture, eye, k))
         peeled = largest_of(whole.intersection(thrown_down(face, found, height_mm)))
         peeled = _smoothed(peeled, _SMOOTH_MM)
         if _are_apart(peeled, foot, _PEELED_MM):
