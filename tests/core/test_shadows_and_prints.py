@@ -51,7 +51,7 @@ def _shade(flat, thing, off_within: float, left_within: float) -> tuple[shapely.
     left, off = np.ones(flat.known.shape, np.float32), np.zeros(flat.known.shape, np.float32)
     off[flat.inside(thing)], left[flat.inside(thing)] = 1.0, 0.2
     off[flat.inside(strip)], left[flat.inside(strip)] = off_within, left_within
-    return whole, Shade.about(whole, flat, left, off)
+    return whole, Shade.about(whole, flat, left, off, shapely.Polygon())
 
 
 @pytest.mark.parametrize(
@@ -73,7 +73,7 @@ def test_of_a_thing_hardly_stranger_than_its_ground_nothing_is_said():
     flat = flat_of(drawn((translate(thing, 7, 0), BLUE_SHADE), (thing, BROWN)))
     whole, shade = _shade(flat, thing, 0.1, 0.7)
     for usual, is_any in ((0.34, False), (0.36, True)):
-        assert (edge_seen(whole, flat, replace(shade, usual=usual)).shadowy > 0.15) == is_any
+        assert (edge_seen(whole, flat, replace(shade, usual=np.full(shade.left.shape, usual))).shadowy > 0.15) == is_any
 
 
 # -- one stuff across the edge --------------------------------------------------------------------------------------------------------------

@@ -32,7 +32,7 @@ def shade_of(side: tuple[float, float], thing: tuple[float, float] = (1.5, 0.7))
     flat = bare(left, off)
     for region, (light, strange) in ((THING, thing), (SIDE, side)):
         left[flat.inside(region)], off[flat.inside(region)] = light, strange
-    return Shade(flat, left, off, 0.7)
+    return Shade(flat, left, off, np.full(left.shape, 0.7))
 
 
 @pytest.mark.parametrize(

@@ -73,8 +73,8 @@ class EdgeSeen:
 
 @dataclass(frozen=True, eq=False, slots=True)
 class Shade:
-    """What tells a shadow beside a thing, whatever colour the light has in it. left, off (h, w): of ``Ground``, over ``flat``; usual (h, w):
-    how strange most of the thing is to the ground that lies there."""
+    """What tells a shadow beside a thing, whatever colour the light has in it. left, off (h, w): of ``Ground``, over ``flat``; usual (h,
+    w): how strange most of the thing is to the ground that lies there."""
 
     flat: Flat
     left: np.ndarray

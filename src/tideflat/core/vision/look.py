@@ -32,11 +32,12 @@ class Look:
     sheet: BaseGeometry = field(default_factory=shapely.Polygon)
 
     def on_its_ground(self, place: BaseGeometry, other: BaseGeometry) -> tuple[BaseGeometry, BaseGeometry]:
-        """Both as far as they lie on the ground, paper or table, that most of ``place`` lies on: light that is left and strangeness are told
-        against that, and a thing is far stranger to a dark table than to paper. All of both where too little of ``other`` lies there."""
-        on_paper = place.intersection(self.sheet)
-        is_on_paper = on_paper.area > place.area / 2
-        here, there = (on_paper, other.intersection(self.sheet)) if is_on_paper else (place.difference(self.sheet), other.difference(self.sheet))
+        """Both as far as they lie on the ground, paper or table, that most of ``place`` lies on: light that is left and strangeness are
+        told against that, and a thing is far stranger to a dark table than to paper. All of both where too little of ``other`` lies
+        there."""
+        here, there = (p.intersection(self.sheet) for p in (place, other))
+        if here.area <= place.area / 2:
+            here, there = (p.difference(self.sheet) for p in (place, other))
         return (here, there) if there.area > max(_ON_IT * other.area, _ON_IT_MM2) else (place, other)
 
     def covered(self, polygon: BaseGeometry) -> float:

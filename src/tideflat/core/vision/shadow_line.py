@@ -68,9 +68,9 @@ def shadow_lines_of(ratio: Sequence[np.ndarray], is_soft: np.ndarray) -> tuple[S
 
 
 def of_the_other_light(lines: Sequence[ShadowLine]) -> tuple[ShadowLine, ...]:
-    """The shadows that a second light may throw where the first's are tinted. What both give is all of the light: (1, 1, 1), so what is left
-    where the second does not reach is of the colour of what the first's shadows lack. A hard shadow on paper is one flat place, from which
-    no line is told. How much of the light is the first's is not known, so several lines."""
+    """The shadows that a second light may throw where the first's are tinted. What both give is all of the light: (1, 1, 1), so what is
+    left where the second does not reach is of the colour of what the first's shadows lack. A hard shadow on paper is one flat place, from
+    which no line is told. How much of the light is the first's is not known, so several lines."""
     found = []
     for line in lines:
         deep = np.log(np.maximum(1 - (1 - line.deepest) * line.way, ROUNDING))

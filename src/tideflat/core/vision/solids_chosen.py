@@ -38,7 +38,7 @@ SURE = 0.84
 #: It is sure too where its top's outline is seen so well, and its silhouette so: the foot of a side in shadow is not seen; or its
 #: silhouette so well, and its top's outline so: black on black has no edge.
 _TOP_WELL, _OUTER_THEN, _OUTER_WELL, _TOP_THEN = 0.86, 0.68, 0.86, 0.45
-#: What is sure by one of them alone is in doubt where less than this share of it is told from the ground: a board with a notch in its shadow.
+#: What is sure by one of them alone is in doubt where less than this share of it is told from the ground: a board's notch in shadow.
 _TOLD_THEN = 0.65
 #: So much of a smaller solid lies within a larger that may be it and its shadow.
 _HELD = 0.97
@@ -129,7 +129,8 @@ def _ends_too_soon(smaller: SolidSeen, larger: SolidSeen, look: Look, picture: E
     if (smaller.kind, larger.kind) != ("rectangle", "rectangle"):
         return False
     if smaller.seen >= larger.seen - _AS_SEEN:
-        left, own = (look.light(p)[0] for p in look.on_its_ground(larger.silhouette.difference(smaller.silhouette.buffer(0.6)), smaller.silhouette))
+        rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
+        left, own = (look.light(place)[0] for place in look.on_its_ground(rest, smaller.silhouette))
         if abs(np.log(max(left, LEAST_LIGHT) / max(own, LEAST_LIGHT))) >= _AS_DARK:
             return False
     return runs_on(smaller, picture) and not runs_on(larger, picture)

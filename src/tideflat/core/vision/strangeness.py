@@ -14,8 +14,8 @@ _USUAL, PLAINLY = 60, 0.35
 
 def usual_on_each(off: np.ndarray, own: np.ndarray, zones: Iterable[np.ndarray]) -> np.ndarray:
     """(h, w): how strange most of a thing is to the ground that lies there (log). off (h, w): how strange each place is to its ground,
-    infinite where nothing is known; own (h, w) bool: the thing; zones: where each ground lies. As strange as all of it is, but on a ground to
-    which what lies on it is plainly strange, and less so."""
+    infinite where nothing is known; own (h, w) bool: the thing; zones: where each ground lies. As strange as all of it is, but on a
+    ground to which what lies on it is plainly strange, and less so."""
     known = own & np.isfinite(off)
     of_all = _usual(off[known])
     found = np.full(off.shape, of_all, np.float32)

@@ -41,6 +41,8 @@ _TOUCHES_MM = 3.0
 _BETWEEN_MM = 28.0
 #: A round solid whose edge is so plain all round, and so large, mm, need not be told from the ground.
 _ROUND_SEEN, _ROUND_MM = 0.9, 25.0
+#: Two of which no more than this share is one place lie beside each other; of which more than that, one is a piece of the other.
+_APART, _WITHIN = 0.05, 0.3
 #: What reaches the border of the picture is a thing where so much of its outline is plainly its own.
 _PLAIN_EDGE = 0.9
 #: A thing that is cut off has less of its outline than this along the border.
@@ -81,15 +83,17 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     flat, parts = look.flat, parts_of(look.ground.mask, look.flat)
     most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
     solids, no_larger = [s for s in every if _may_be(s, look)], [s for s in every if s.silhouette.area <= most]
-    things: list[ThingSeen] = []
+    rounds = [s for s in solids if s.kind != "rectangle" and s.seen >= _ROUND_SEEN]
+    # before what is smaller and touches it: that hangs on it
+    things = _of_edges_alone([s for s in rounds if _is_largest_there(s, parts)], [], solids, look, picture, height_mm)
     for part in parts[:_MOST_REGIONS]:
-        if near := [k for k, t in enumerate(things) if share(part, t.silhouette) > 0.3 or _hangs_about(part, t, look, height_mm)]:
+        if near := [k for k, t in enumerate(things) if share(part, t.silhouette) > _WITHIN or _hangs_about(part, t, look, height_mm)]:
             known = things[near[0]]
             is_whole = known.solid is not None and known.solid.seen >= WHOLE
-            if share(part, known.silhouette) < 0.3 and not is_whole and look.is_like(part, known.silhouette):
+            if share(part, known.silhouette) < _WITHIN and not is_whole and look.is_like(part, known.silhouette):
                 things[near[0]] = replace(known, doubts=(*known.doubts, GOES_ON))
             continue  # a piece of what is known, or its shadow
-        solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > 0.3], look, picture, height_mm)
+        solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > _WITHIN], look, picture, height_mm)
         if solid is not None and any(share(solid.silhouette, t.silhouette) > 0.1 for t in things):
             continue
         card = card_under(part if solid is None else solid.silhouette, no_larger, look, picture)
@@ -113,15 +117,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
             things.append(ThingSeen(solid.silhouette, solid.footprint, solid, (*doubts, *on_card)))
         elif free is not None:
             things.append(ThingSeen(free.outline, free.foot, None, (*free.doubts, *on_card), own=float(free.edge.is_own.mean())))
-    for solid in solids:  # white on white: nothing but its edge
-        if (
-            solid.kind != "rectangle"
-            and solid.seen >= _ROUND_SEEN
-            and not any(share(solid.silhouette, t.silhouette) > 0.05 for t in things)
-        ):
-            plainest, doubts = chosen([s for s in solids if share(solid.silhouette, s.silhouette) > 0.3], look, picture, height_mm)
-            if plainest is not None and not any(share(plainest.silhouette, t.silhouette) > 0.05 for t in things):
-                things.append(ThingSeen(plainest.silhouette, plainest.footprint, plainest, tuple(doubts)))
+    things = _of_edges_alone(rounds, things, solids, look, picture, height_mm)
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
         things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (HARDLY_DIFFERS,)))
     things = _or_clear(things, rgb, found, box, picture, height_mm)
@@ -137,6 +133,26 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     things = sorted(things, key=lambda t: -t.silhouette.area)
     shadows = shadows_of(look, [t.silhouette for t in things], height_mm)
     return [replace(t, shadow=shadow) for t, shadow in zip(things, shadows, strict=True)]
+
+
+def _of_edges_alone(
+    rounds: list[SolidSeen], things: list[ThingSeen], solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm: float
+) -> list[ThingSeen]:
+    """The things, and those of the round solids that lie on none of them: white on white, nothing but its edge tells one."""
+    things = list(things)
+    for one in rounds:
+        if any(share(one.silhouette, t.silhouette) > _APART for t in things):
+            continue
+        plainest, doubts = chosen([s for s in solids if share(one.silhouette, s.silhouette) > _WITHIN], look, picture, height_mm)
+        if plainest is not None and not any(share(plainest.silhouette, t.silhouette) > _APART for t in things):
+            things.append(ThingSeen(plainest.silhouette, plainest.footprint, plainest, tuple(doubts)))
+    return things
+
+
+def _is_largest_there(solid: SolidSeen, parts: list[shapely.Polygon]) -> bool:
+    """Whether it lies on no part of what was told from the ground, and those that touch it are smaller."""
+    whole = solid.silhouette
+    return all(share(p, whole) <= _WITHIN and (p.area < whole.area or p.distance(whole) > _TOUCHES_MM) for p in parts)
 
 
 def _or_clear(
