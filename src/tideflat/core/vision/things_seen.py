@@ -41,8 +41,9 @@ _TOUCHES_MM = 3.0
 _BETWEEN_MM = 28.0
 #: A round solid whose edge is so plain all round, and so large, mm, need not be told from the ground.
 _ROUND_SEEN, _ROUND_MM = 0.9, 25.0
-#: Two of which no more than this share is one place lie beside each other; of which more than that, one is a piece of the other.
-_APART, _WITHIN = 0.05, 0.3
+#: Two of which no more than this share is one place lie beside each other; of which more than the next, one upon the other; of which more
+#: than the last, one is a piece of the other.
+_APART, _UPON, _WITHIN = 0.05, 0.1, 0.3
 #: What reaches the border of the picture is a thing where so much of its outline is plainly its own.
 _PLAIN_EDGE = 0.9
 #: A thing that is cut off has less of its outline than this along the border.
@@ -93,9 +94,11 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
             if share(part, known.silhouette) < _WITHIN and not is_whole and look.is_like(part, known.silhouette):
                 things[near[0]] = replace(known, doubts=(*known.doubts, GOES_ON))
             continue  # a piece of what is known, or its shadow
-        solid, doubts = chosen([s for s in solids if share(part, s.silhouette) > _WITHIN], look, picture, height_mm)
-        if solid is not None and any(share(solid.silhouette, t.silhouette) > 0.1 for t in things):
+        there = [s for s in solids if share(part, s.silhouette) > _WITHIN]
+        beside_known = [s for s in there if not any(share(s.silhouette, t.silhouette) > _UPON for t in things)]
+        if there and not beside_known:
             continue
+        solid, doubts = chosen(beside_known, look, picture, height_mm)
         card = card_under(part if solid is None else solid.silhouette, no_larger, look, picture)
         if card is not None and card.seen >= SURE:
             is_plain = height_mm <= _CARD_MM or (solid is None and card.seen >= WHOLE)
@@ -172,7 +175,7 @@ def _or_clear(
     if clear is None or (stand and clear.seen < _PLAINLY_CLEAR):
         return things
     kept = [t for t in stand if not t.doubts or t.silhouette.distance(clear.silhouette) > _NEAR_MM]
-    if any(share(clear.silhouette, t.silhouette) > 0.1 for t in kept):
+    if any(share(clear.silhouette, t.silhouette) > _UPON for t in kept):
         return things
     is_sure = clear.seen >= _PLAINLY_CLEAR and is_straight_from_rim_to_foot(clear, picture)
     return [ThingSeen(clear.silhouette, clear.footprint, clear, () if is_sure else (CLEAR,)), *kept]
