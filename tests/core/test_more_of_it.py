@@ -16,11 +16,11 @@ from tideflat.core.vision.edge_doubts import GOES_ON, SHADOW_TAKEN
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.ground import Ground, tell_apart
 from tideflat.core.vision.look import Look
+from tideflat.core.vision.more_beside import has_black_beside
 from tideflat.core.vision.solid_curves import seen_of
 from tideflat.core.vision.solid_edges import SolidSeen
 from tideflat.core.vision.solids_chosen import _is_beside_the_point, _is_shade, chosen, is_surely_seen
 from tideflat.core.vision.thin_ends import runs_past_an_end
-from tideflat.core.vision.things_seen import _black_beside
 from tideflat.core.vision.things_seen import things_seen as told
 
 STEEL, BRIGHT = (92, 92, 96), (250, 250, 250)
@@ -65,9 +65,9 @@ def test_much_that_is_nearly_black_and_hangs_on_a_thing_may_be_more_of_it(deep: 
     light = np.ones(flat.known.shape, np.float32)
     light[flat.inside(beside)] = left
     look = Look(flat, Ground(flat.inside(thing), flat.inside(thing), light, np.zeros_like(light)), flat.inside(thing))
-    assert _black_beside(thing, look) == is_more
+    assert has_black_beside(thing, look) == is_more
     apart = translate(thing, 0, 6)
-    assert not _black_beside(apart, look)
+    assert not has_black_beside(apart, look)
 
 
 def test_a_strip_of_a_black_slab_is_not_sure_to_be_all_of_it():

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 import shapely
 from shapely.affinity import translate
 
 from tests.core.test_shadow_line import mixed, off_of
-from tests.core.test_things_seen import BOX, EYE, RED, SHADOW, block, drawn, found_from, sides_of, thrown
+from tests.core.test_things_seen import BOX, EYE, RED, SHADOW, block, disc, drawn, found_from, seen, sides_of, thrown
+from tideflat.core.vision import things_seen as module
 from tideflat.core.vision.dark_sides import with_sides_below
-from tideflat.core.vision.edge_doubts import HARDLY_DIFFERS
+from tideflat.core.vision.edge_doubts import GOES_ON, HARDLY_DIFFERS
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.ground import Ground, tell_apart
 from tideflat.core.vision.look import Look
+from tideflat.core.vision.more_beside import goes_on_in
 from tideflat.core.vision.rectified import Flat, flatten
 from tideflat.core.vision.shadow_line import NEUTRAL, ShadowLine, of_the_other_light, shadow_lines_of
 from tideflat.core.vision.solid_edges import rated
@@ -201,3 +205,59 @@ def test_a_solid_seen_by_one_outline_alone_is_sure_where_it_is_told_from_the_gro
     by_top = type(one)(one.kind, one.values, one.curves, SURE - 0.02, 0.9, 0.75, 0.1)
     assert is_surely_seen(by_top) and (HARDLY_DIFFERS not in _doubts(by_top, look, picture)) == is_sure
     assert HARDLY_DIFFERS not in _doubts(one, look, picture)  # all of its edge is seen
+
+
+# -- none is hidden by another, or by what was dropped ----------------------------------------------------------------------------------------
+
+
+def test_a_rectangle_over_two_things_hides_neither(monkeypatch):
+    """A card and a napkin in one line: of what was seen about the napkin the largest was a rectangle round both, and the napkin was lost."""
+    card, napkin = block(190, 60, 90, 130), block(190, -70, 90, 60)
+    looked = module._looked
+
+    def with_one_over_both(*asked):
+        look, picture, every = looked(*asked)
+        (both,) = rated(picture, [("rectangle", np.array([190.0, 12.5, 90.0, 225.0, 0.0]))], found_from().pose, 0.0)
+        return look, picture, [*every, replace(both, seen=0.9)]
+
+    monkeypatch.setattr(module, "_looked", with_one_over_both)
+    monkeypatch.setattr(module, "chosen", lambda solids, *_: (max(solids, key=lambda s: s.silhouette.area), []) if solids else (None, []))
+    monkeypatch.setattr(module, "parts_of", lambda mask, flat: [napkin])
+    monkeypatch.setattr(module, "_of_edges_alone", lambda rounds, things, *_: things or [module.ThingSeen(card, card, None, ())])
+    found = seen([(card, (200, 214, 190)), (napkin, (44, 48, 96))], 0)
+    assert any(sides_of(thing) == pytest.approx([60, 90], abs=1) for thing in found)
+
+
+def test_a_cloths_stripes_leave_room_for_what_else_lies_there():
+    """Each stripe is told by itself: eight were all that was looked at, and a fork beside a napkin and five things was not."""
+    stripes = [(block(200, 200 - 34 * k, 110, 14), (150, 40, 50)) for k in range(9)]
+    spoon = block(-40, 0, 8, 70)
+    found = seen([*stripes, (spoon, (40, 44, 52))], 0)
+    assert any(thing.silhouette.intersects(shapely.Point(-40, 0)) for thing in found)
+
+
+@pytest.mark.parametrize(
+    ("dropped", "height", "goes_on"),
+    [
+        (shapely.box(30, -3, 80, 3), 9.0, True),  # from 0 to 50 mm off; of 9 mm no shadow is longer than 39
+        (shapely.box(30, -3, 68, 3), 9.0, False),
+        (shapely.box(30, -3, 70, 3), 9.0, True),
+        (shapely.box(37, -3, 90, 3), 9.0, True),
+        (shapely.box(39, -3, 90, 3), 9.0, False),  # it begins elsewhere
+        (shapely.box(30, -3, 80, 3), 14.0, False),
+    ],
+)
+def test_what_was_dropped_and_is_longer_than_a_shadow_may_be_more_of_a_thing(dropped, height, goes_on):
+    assert goes_on_in([dropped], shapely.box(-30, -20, 30, 20), height) == goes_on
+    assert not goes_on_in([], shapely.box(-30, -20, 30, 20), height)
+
+
+@pytest.mark.parametrize(("apart", "goes_on"), [(6, True), (9, False)])
+def test_a_spoon_whose_handle_was_dropped_as_the_grounds_goes_on(monkeypatch, apart, goes_on):
+    """Its bowl on a dark table was sure to be an oval, its grey handle on the paper a shadow's."""
+    bowl, handle = disc(160, 30, 40), shapely.box(180 + apart, 27, 230, 33)
+    monkeypatch.setattr(module, "_is_the_grounds", lambda *_: True)
+    monkeypatch.setattr(module, "_may_be", lambda solid, look: solid.kind == "disc")
+    found = seen([(bowl, RED), (handle, (60, 58, 56))], 1.5)
+    (thing,) = (t for t in found if t.silhouette.contains(shapely.Point(160, 30)))
+    assert (GOES_ON in thing.doubts) == goes_on and len(found) == 1

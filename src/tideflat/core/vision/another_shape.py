@@ -66,7 +66,7 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
     if covers_ground(free.outline, solid, look, picture):
         return True
     rest = beside(free.outline, solid)
-    if not rest.is_empty and _reaches(rest, solid.silhouette) > SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM:
+    if not rest.is_empty and reaches(rest, solid.silhouette) > SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM:
         return True  # no shadow of it is so long
     if rest.area < LEFT_OVER * solid.silhouette.area:
         return bool(_lacking(free.outline, solid).area > LEFT_OVER * solid.silhouette.area) and not is_surely_seen(solid)
@@ -84,6 +84,6 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
     return not (is_tinted or left < _DEAD)
 
 
-def _reaches(region: BaseGeometry, thing: shapely.Polygon) -> float:
+def reaches(region: BaseGeometry, thing: shapely.Polygon) -> float:
     """How far from a thing the furthest place of a region lies, mm."""
     return float(shapely.distance(shapely.points(shapely.get_coordinates(region)), thing).max())

@@ -17,6 +17,7 @@ from .edge_doubts import CLEAR, GOES_ON, HARDLY_DIFFERS
 from .edge_support import EdgePicture, edge_picture
 from .ground import tell_apart
 from .look import Look, share
+from .more_beside import NEAR_MM, goes_on_in, has_black_beside
 from .outlined import Begun, begun_outline, free_outline, parts_of, touches_border
 from .printed import card_under
 from .rectified import Flat, flatten
@@ -31,10 +32,8 @@ from .solids_found import solids_in
 _FIRST_PER_MM, _FIRST_PX, _EDGES_PER_MM = 4.0, 850, 2.2
 #: No thing's top is larger than this share of the sheet.
 _MOST_OF_SHEET = 0.75
-#: So many regions are looked into.
-_MOST_REGIONS = 8
-#: A shadow lies no further from its thing than this, mm.
-_NEAR_MM = 8.0
+#: Solids are looked for in so many regions; so many of them may be things, of which a cloth's stripes take one each.
+_MOST_REGIONS, _MOST_PARTS = 8, 12
 #: What lies so near, mm, may hang together.
 _TOUCHES_MM = 3.0
 #: So far apart, mm, are stripes at the most.
@@ -48,9 +47,6 @@ _APART, _UPON, _WITHIN = 0.05, 0.1, 0.3
 _PLAIN_EDGE = 0.9
 #: A thing that is cut off has less of its outline than this along the border.
 _MOSTLY_CUT = 0.45
-#: What leaves less than this of the light, and lies closer to a thing than this, mm, may be more of it, if it is more than this share of
-#: it.
-_NEARLY_BLACK, _CLOSE_MM, _MUCH_BLACK = 0.12, 1.2, 0.4
 #: What is no higher than this, mm, may be a card that something is printed on.
 _CARD_MM = 3.0
 PRINTED = "what was taken may lie or be printed on something larger; put its outline by hand if that is what you measure"
@@ -87,7 +83,8 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     rounds = [s for s in solids if s.kind != "rectangle" and s.seen >= _ROUND_SEEN]
     # before what is smaller and touches it: that hangs on it
     things = _of_edges_alone([s for s in rounds if _is_largest_there(s, parts)], [], solids, look, picture, height_mm)
-    for part in parts[:_MOST_REGIONS]:
+    dropped: list[shapely.Polygon] = []
+    for part in parts[:_MOST_PARTS]:
         if near := [k for k, t in enumerate(things) if share(part, t.silhouette) > _WITHIN or _hangs_about(part, t, look, height_mm)]:
             known = things[near[0]]
             is_whole = known.solid is not None and known.solid.seen >= WHOLE
@@ -109,8 +106,9 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         is_all = solid is not None and solid.seen >= WHOLE and beside(part, solid).area < LEFT_OVER * solid.silhouette.area
         if solid is None or not is_all or covers_ground(part, solid, look, picture):
             begun = begun_outline(part, look.ground, flat, rgb, found, height_mm)
-            if solid is None and things and not _is_strange(begun.outline, look):
-                continue  # the table's
+            if solid is None and things and _is_the_grounds(begun.outline, float(begun.edge.is_own.mean()), look):
+                dropped.append(begun.outline)
+                continue
             outline = partial(free_outline, part, look.ground, flat, rgb, found, height_mm, begun=begun)
             if solid is not None and (is_surely_seen(solid) or things):
                 free = outline(is_final=False)
@@ -131,7 +129,8 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
     things = [t if not touches_border(t.silhouette, flat) else replace(t, doubts=(*t.doubts, reaching)) for t in things]
-    things = [t if not _black_beside(t.silhouette, look) else replace(t, doubts=(*t.doubts, GOES_ON)) for t in things]
+    things = [t if not has_black_beside(t.silhouette, look) else replace(t, doubts=(*t.doubts, GOES_ON)) for t in things]
+    things = [t if t.doubts or not goes_on_in(dropped, t.silhouette, height_mm) else replace(t, doubts=(GOES_ON,)) for t in things]
     things = [t if t.doubts or not _meets_one_in_doubt(t, things) else replace(t, doubts=(GOES_ON,)) for t in things]
     things = sorted(things, key=lambda t: -t.silhouette.area)
     shadows = shadows_of(look, [t.silhouette for t in things], height_mm)
@@ -174,22 +173,11 @@ def _or_clear(
     clear = clear_solid(rgb, found, box, picture, height_mm)
     if clear is None or (stand and clear.seen < _PLAINLY_CLEAR):
         return things
-    kept = [t for t in stand if not t.doubts or t.silhouette.distance(clear.silhouette) > _NEAR_MM]
+    kept = [t for t in stand if not t.doubts or t.silhouette.distance(clear.silhouette) > NEAR_MM]
     if any(share(clear.silhouette, t.silhouette) > _UPON for t in kept):
         return things
     is_sure = clear.seen >= _PLAINLY_CLEAR and is_straight_from_rim_to_foot(clear, picture)
     return [ThingSeen(clear.silhouette, clear.footprint, clear, () if is_sure else (CLEAR,)), *kept]
-
-
-def _black_beside(thing: shapely.Polygon, look: Look) -> bool:
-    """Whether much that is nearly black hangs on it and is no part of it: more of it, as likely as its shadow."""
-    flat = look.flat
-    dark = ((look.ground.left < _NEARLY_BLACK) & flat.known & ~flat.inside(thing.buffer(_CLOSE_MM))).astype(np.uint8)
-    wide = np.ones((max(3, int(2 * _CLOSE_MM * flat.per_mm) | 1),) * 2, np.uint8)
-    _, labels = cv2.connectedComponents(cv2.morphologyEx(dark, cv2.MORPH_OPEN, wide))
-    touching = np.unique(labels[flat.inside(thing.buffer(3 * _CLOSE_MM))])
-    area = float(np.isin(labels, touching[touching > 0]).sum()) / flat.per_mm**2
-    return area > _MUCH_BLACK * thing.area
 
 
 def _meets_one_in_doubt(thing: ThingSeen, things: list[ThingSeen]) -> bool:
@@ -215,7 +203,7 @@ def _comes_in(thing: ThingSeen, flat: Flat) -> bool:
 def _hangs_about(part: shapely.Polygon, thing: ThingSeen, look: Look, height_mm: float) -> bool:
     """Whether a part touches a thing, or is so dark and narrow, so near it, that it is its shadow."""
     apart = part.distance(thing.silhouette)
-    return apart < _TOUCHES_MM or (apart < _NEAR_MM and look.light(part)[0] < BLACK and may_be_shadow(part, height_mm))
+    return apart < _TOUCHES_MM or (apart < NEAR_MM and look.light(part)[0] < BLACK and may_be_shadow(part, height_mm))
 
 
 def flat_solids(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float]) -> list[SolidSeen]:
@@ -279,9 +267,13 @@ def _or_in_doubt(thing: ThingSeen, look: Look) -> ThingSeen | None:
     all but black: of the ground's colour, or grey, or a shadow. None where it is the ground's."""
     if thing.solid is not None or _is_strange(thing.silhouette, look):
         return thing
-    if thing.own >= _PLAIN_EDGE or look.light(thing.silhouette)[0] < BLACK:
-        return replace(thing, doubts=thing.doubts or (HARDLY_DIFFERS,))
-    return None
+    return None if _is_the_grounds(thing.silhouette, thing.own, look) else replace(thing, doubts=thing.doubts or (HARDLY_DIFFERS,))
+
+
+def _is_the_grounds(outline: shapely.Polygon, own: float, look: Look) -> bool:
+    """Whether it is no stranger to the ground than that is, nor all but black, and has no edge of its own all round. own: share of its edge
+    that is."""
+    return not _is_strange(outline, look) and own < _PLAIN_EDGE and look.light(outline)[0] >= BLACK
 
 
 def _is_strange(outline: shapely.Polygon, look: Look) -> bool:
