@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from types import SimpleNamespace
 
 import numpy as np
@@ -16,7 +17,7 @@ from tideflat.core.vision.look import Look
 from tideflat.core.vision.outlined import LEAST_MM2, _are_apart
 from tideflat.core.vision.rectified import Flat
 from tideflat.core.vision.smallest_rectangle import least_sides
-from tideflat.core.vision.things_seen import ThingSeen, _or_in_doubt
+from tideflat.core.vision.things_seen import ThingSeen, _is_the_grounds, _or_in_doubt
 from tideflat.core.vision.told_again import _is_a_side, told_again
 
 THING, SIDE = shapely.box(-30, -20, 30, 20), shapely.box(-30, -26, 30, -20)
@@ -92,6 +93,19 @@ def test_what_may_be_the_grounds_is_kept_in_doubt(left, off, own, is_kept, is_su
     if is_kept:  # what is in doubt already says why
         assert _or_in_doubt(ThingSeen(THING, THING, None, ("soft",), own=own), look).doubts == ("soft",)
     assert _or_in_doubt(ThingSeen(THING, THING, SimpleNamespace(kind="disc"), (), own=own), look).doubts == ()
+
+
+@pytest.mark.parametrize(("area", "is_grounds"), [(199, True), (201, False)])
+def test_a_speck_of_the_grounds_colour_is_the_grounds_however_plain_its_edge(area, is_grounds):
+    """A rough table's knots and specks have edges all round: eight of them were things, in doubt, about one spoon."""
+    shape = (100, 100)
+    ground = Ground(np.zeros(shape, bool), np.zeros(shape, bool), np.full(shape, 0.95), np.full(shape, 0.17))
+    look = Look(bare(np.ones(shape), np.zeros(shape)), ground, ground.mask)
+    speck = shapely.box(0, 0, 10, area / 10)
+    assert _is_the_grounds(speck, 1.0, look) == is_grounds
+    assert _is_the_grounds(speck, 0.5, look)
+    strange = replace(look, ground=replace(ground, off=np.full(shape, 0.3)))
+    assert not _is_the_grounds(speck, 0.5, strange)
 
 
 @pytest.mark.parametrize("by", [0.0, 1.0, 1.4, 1.6, 4.0])

@@ -271,9 +271,10 @@ def _or_in_doubt(thing: ThingSeen, look: Look) -> ThingSeen | None:
 
 
 def _is_the_grounds(outline: shapely.Polygon, own: float, look: Look) -> bool:
-    """Whether it is no stranger to the ground than that is, nor all but black, and has no edge of its own all round. own: share of its edge
-    that is."""
-    return not _is_strange(outline, look) and own < _PLAIN_EDGE and look.light(outline)[0] >= BLACK
+    """Whether it is no stranger to the ground than that is, and either as small as a knot or a speck, or not all but black and without an
+    edge of its own all round. own: share of its edge that is."""
+    is_plain = own >= _PLAIN_EDGE or look.light(outline)[0] < BLACK
+    return not _is_strange(outline, look) and not (is_plain and outline.area >= _SMALL_MM2)
 
 
 def _is_strange(outline: shapely.Polygon, look: Look) -> bool:
