@@ -194,6 +194,16 @@ def test_a_plate_told_by_its_edge_alone_comes_before_what_hangs_on_it(part, is_l
     assert _is_largest_there(plate, [part]) == is_largest
 
 
+@pytest.mark.parametrize(("colour", "count"), [(RED, 2), ((60, 59, 58), 1)])
+def test_what_touches_a_white_plate_is_a_thing_or_its_shadow(colour, count):
+    """A strip of shadow along a plate is none by itself; a red napkin that touches it is."""
+    rim, inner = thrown(disc(20, 10, 140), 16), disc(20, 12, 84)
+    strip = (translate(rim, 14, -14) if count == 1 else block(20, -75.5, 90, 40)).difference(rim.buffer(0.3))
+    plate = [(rim, (246, 245, 242)), (rim.difference(translate(rim, 6, 5)), (222, 220, 214)), (inner, (242, 241, 238))]
+    found = seen([(strip, colour), *plate], 16)
+    assert len(found) == count and found[0].solid is not None and found[0].solid.values[2] == pytest.approx(140, abs=1.0)
+
+
 @pytest.mark.parametrize(("told", "is_sure"), [(0.66, True), (0.64, False)])
 def test_a_solid_seen_by_one_outline_alone_is_sure_where_it_is_told_from_the_ground(told, is_sure):
     board = block(0, 0, 90, 60)

@@ -81,11 +81,13 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     most = _MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
     solids, no_larger = [s for s in every if _may_be(s, look)], [s for s in every if s.silhouette.area <= most]
     rounds = [s for s in solids if s.kind != "rectangle" and s.seen >= _ROUND_SEEN]
-    # before what is smaller and touches it: that hangs on it
+    # before its shadow, which would be a thing by itself
     things = _of_edges_alone([s for s in rounds if _is_largest_there(s, parts)], [], solids, look, picture, height_mm)
-    dropped: list[shapely.Polygon] = []
+    of_edges, dropped = len(things), list[shapely.Polygon]()
     for part in parts[:_MOST_PARTS]:
-        if near := [k for k, t in enumerate(things) if share(part, t.silhouette) > _WITHIN or _hangs_about(part, t, look, height_mm)]:
+        first = of_edges if _is_strange(part, look) else 0  # what is strange hangs on none of those
+        hung_on = [k >= first and _hangs_about(part, t, look, height_mm) for k, t in enumerate(things)]
+        if near := [k for k, t in enumerate(things) if hung_on[k] or share(part, t.silhouette) > _WITHIN]:
             known = things[near[0]]
             is_whole = known.solid is not None and known.solid.seen >= WHOLE
             if share(part, known.silhouette) < _WITHIN and not is_whole and look.is_like(part, known.silhouette):
