@@ -10,7 +10,7 @@ from ..tolerances import LEAST_LIGHT
 from .edge_support import EdgePicture, asked
 from .look import Look
 from .outlined import FreeOutline
-from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
+from .peeled import longest_shadow_mm
 from .solid_edges import SolidSeen
 from .solids_chosen import LESS_STRANGE, is_ground_in_light, is_surely_seen
 
@@ -66,7 +66,7 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
     if covers_ground(free.outline, solid, look, picture):
         return True
     rest = beside(free.outline, solid)
-    if not rest.is_empty and reaches(rest, solid.silhouette) > SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM:
+    if not rest.is_empty and reaches(rest, solid.silhouette) > longest_shadow_mm(height_mm):
         return True  # no shadow of it is so long
     if rest.area < LEFT_OVER * solid.silhouette.area:
         return bool(_lacking(free.outline, solid).area > LEFT_OVER * solid.silhouette.area) and not is_surely_seen(solid)

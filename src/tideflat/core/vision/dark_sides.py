@@ -30,11 +30,12 @@ def with_dark_sides(seen: shapely.Polygon, picture: EdgePicture, left: np.ndarra
     """What is seen of a thing, with those of its sides that are dark. left (h, w): share of the ground's light, over ``coarse``; eye (2,):
     the foot of the lens; k: how much larger the top is seen than the foot."""
     places, outward = ring_of(seen)
-    to_foot, near = _to_foot(places, outward, eye, k)
+    to_foot, aside = _to_foot(places, outward, eye, k)
+    near = aside > _LEAST_MM
     if not near.any():
         return seen
     is_dark = near & _is_dark(seen, places, to_foot, picture.flat, left, coarse)
-    beyond = near & (_around(is_dark, near) > _MOSTLY) & ~_is_a_foot(places, outward, near, picture, eye, k)
+    beyond = near & (_around(is_dark, near) > _MOSTLY) & ~_is_a_foot(places, outward, aside, picture, eye, k)
     return _with_strips(seen, places, to_foot, beyond)
 
 
@@ -42,23 +43,23 @@ def with_sides_below(seen: shapely.Polygon, face: shapely.Polygon, picture: Edge
     """What is seen of a thing, with the sides that go down from the edge of its lit face wherever that edge lies well within it and is the
     top's: there the foot is where the height puts it, although some of the side was told to be shadow."""
     places, outward = ring_of(face)
-    to_foot, near = _to_foot(places, outward, eye, k)
-    within = near & (shapely.distance(shapely.points(places), seen.exterior) > _LEAST_MM)
+    to_foot, aside = _to_foot(places, outward, eye, k)
+    within = (aside > _LEAST_MM) & (shapely.distance(shapely.points(places), seen.exterior) > _LEAST_MM)
     if not within.any():
         return seen
-    return _with_strips(seen, places, to_foot, within & ~_is_a_foot(places, outward, near, picture, eye, k))
+    return _with_strips(seen, places, to_foot, within & ~_is_a_foot(places, outward, aside, picture, eye, k))
 
 
 def _to_foot(places: np.ndarray, outward: np.ndarray, eye: np.ndarray, k: float) -> tuple[np.ndarray, np.ndarray]:
-    """((n, 2) from where a top's edge is seen to where its foot is, mm; (n,) where that lies outside: on sides that the lens sees)."""
+    """((n, 2) from where a top's edge is seen to where its foot is, mm; (n,) how far that lies outside: on sides that the lens sees)."""
     to_foot = (places - eye) * (1 / k - 1)
-    return to_foot, (to_foot * outward).sum(axis=1) > _LEAST_MM
+    return to_foot, (to_foot * outward).sum(axis=1)
 
 
-def _is_a_foot(places: np.ndarray, outward: np.ndarray, near: np.ndarray, picture: EdgePicture, eye: np.ndarray, k: float) -> np.ndarray:
+def _is_a_foot(places: np.ndarray, outward: np.ndarray, aside: np.ndarray, picture: EdgePicture, eye: np.ndarray, k: float) -> np.ndarray:
     """(n,): whether places along an edge are a lit side's foot: the edge of the top above it runs within, as far away as the height says."""
-    aside = float(np.median(((places - eye) * (1 / k - 1) * outward).sum(axis=1)[near]))
-    within = asked(picture, eye + k * (places - eye), outward, _NEAR_MM, min(0.8, 0.4 * aside))
+    near = aside > _LEAST_MM
+    within = asked(picture, eye + k * (places - eye), outward, _NEAR_MM, min(0.8, 0.4 * float(np.median(aside[near]))))
     return np.asarray(_around(near & (within.plain > _PLAIN) & (np.abs(within.offset) < _NEAR_MM), near) >= _NO_EDGE)
 
 

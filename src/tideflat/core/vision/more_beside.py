@@ -10,7 +10,7 @@ import shapely
 
 from .another_shape import reaches
 from .look import Look
-from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
+from .peeled import longest_shadow_mm
 
 #: A shadow lies no further from its thing than this, mm.
 NEAR_MM = 8.0
@@ -21,7 +21,7 @@ _NEARLY_BLACK, _CLOSE_MM, _MUCH_BLACK = 0.12, 1.2, 0.4
 
 def goes_on_in(dropped: Iterable[shapely.Polygon], thing: shapely.Polygon, height_mm: float) -> bool:
     """Whether what was dropped as the ground's begins at a thing and reaches further than its shadow: a grey spoon's handle on the paper."""
-    longest = SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM
+    longest = longest_shadow_mm(height_mm)
     return any(one.distance(thing) < NEAR_MM and reaches(one, thing) > longest for one in dropped)
 
 

@@ -16,7 +16,7 @@ from .rectified import Flat
 from .smooth_light import lightness
 
 #: A strip has less than this share of the face's light, and is no wider, mm, than so many heights and a little.
-_DARK, SHADOW_HEIGHTS, SHADOW_LITTLE_MM = 0.5, 4.0, 3.0
+_DARK, _SHADOW_HEIGHTS, _SHADOW_LITTLE_MM = 0.5, 4.0, 3.0
 #: The face is at least this share of the whole, and the strip so much of it; of the strip's border so much is the whole's.
 _LEAST_FACE, _LEAST_STRIP, _LEAST_OUTER = 0.45, 0.015, 0.3
 #: A strip hangs on one side: the ways out of its outer border have so much of a common way.
@@ -59,9 +59,14 @@ def face_of(outline: shapely.Polygon, flat: Flat, height_mm: float) -> shapely.P
     return polygon if hangs_on(strip, outline, height_mm) else None
 
 
+def longest_shadow_mm(height_mm: float) -> float:
+    """No shadow of what is so high reaches further from it."""
+    return _SHADOW_HEIGHTS * height_mm + _SHADOW_LITTLE_MM
+
+
 def hangs_on(strip: BaseGeometry, outline: shapely.Polygon, height_mm: float) -> bool:
     """Whether what is dark lies along one side of the whole, no wider than a shadow of that height."""
-    most = SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM
+    most = longest_shadow_mm(height_mm)
     strip = shapely.simplify(strip, _PIXELS_MM)  # it goes round pixels, thousands of them
     if not strip.buffer(-most / 2).is_empty:
         return False

@@ -8,7 +8,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from .look import Look
-from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM
+from .peeled import longest_shadow_mm
 
 #: What keeps less than this share of the ground's light is shaded, and is one with what is shaded so near it, mm; narrower, mm, it is
 #: grain.
@@ -29,7 +29,7 @@ def shadows_of(look: Look, things: list[shapely.Polygon], height_mm: float) -> l
     mask = cv2.morphologyEx(joined, cv2.MORPH_OPEN, np.ones((sides[1], sides[1]), np.uint8))
     contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     regions = [shapely.Polygon(flat.mm(c[:, 0].astype(float) + 0.5)).buffer(0.5 / flat.per_mm) for c in contours if len(c) >= 4]
-    most = SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM if height_mm > 0 else _FURTHEST_MM
+    most = longest_shadow_mm(height_mm) if height_mm > 0 else _FURTHEST_MM
     left, found = regions, []
     for thing in things:
         about = thing.buffer(_BEGINS_MM)

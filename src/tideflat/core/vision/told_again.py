@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from .edge_doubts import EdgeSeen, Shade, edge_seen
 from .edge_support import edge_picture
 from .graph_cut import cut_again
-from .peeled import SHADOW_HEIGHTS, SHADOW_LITTLE_MM, hangs_on
+from .peeled import hangs_on, longest_shadow_mm
 from .pointed import pointed
 from .pulled_in import own_share, pulled_in
 from .rectified import Flat
@@ -46,7 +46,7 @@ def told_again(
     """An outline that is in doubt, by the colours within it; then drawn in where it still runs along a shadow. Each is taken where more of
     its edge is its own. Whether it is still open if a shadow was taken for a part of it; and the picture, which may have had to be
     larger."""
-    most = SHADOW_HEIGHTS * height_mm + SHADOW_LITTLE_MM
+    most = longest_shadow_mm(height_mm)
     again, wider = _cut_whole(outline, fine, rgb, found)
     ways: list[Callable[[shapely.Polygon, EdgeSeen], shapely.Polygon | None]] = [lambda was, seen: again]
     picture = edge_picture(wider)
