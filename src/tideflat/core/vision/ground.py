@@ -48,12 +48,14 @@ _ACROSS_MM, _ACROSS_MM2, _ONE_STUFF, _NO_PAPER = 12.0, 40.0, 0.25, 0.7
 class Ground:
     """mask (h, w) bool: the thing. bare: the mask without what may be a tinted shadow, or a thing's own dark side; which, its outline has to
     tell. left (h, w): share of the light that is left against the ground, where it is ground; off (h, w): how far its colour is from the
-    ground's in any light, infinite where nothing is known."""
+    ground's in any light, infinite where nothing is known. least_off: what is no further from the table's colours than this, log, may be
+    their noise."""
 
     mask: np.ndarray
     bare: np.ndarray
     left: np.ndarray
     off: np.ndarray
+    least_off: float = 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,7 +74,8 @@ class _Seen:
 @dataclass(frozen=True, eq=False)
 class _Told:
     """(h, w) each. sure: no ground; vague: darker than it; over, least: share of the light that is left, by the mean and in the channel
-    that keeps least; strange: how far from it in light and shadow; in_any: the same, if what is strange may be a second light's shadow."""
+    that keeps least; strange: how far from it in light and shadow; in_any: the same, if what is strange may be a second light's shadow.
+    least_off: of the table, so strange is what is told by its colour."""
 
     sure: np.ndarray
     vague: np.ndarray
@@ -80,6 +83,7 @@ class _Told:
     least: np.ndarray
     strange: np.ndarray
     in_any: np.ndarray
+    least_off: float
 
 
 def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
@@ -108,7 +112,7 @@ def tell_apart(flat: Flat, sheet_mm: tuple[float, float]) -> Ground:
     bridged = cv2.morphologyEx(sure.astype(np.uint8), cv2.MORPH_CLOSE, kernel).astype(bool)
     mask = _with_greys(sure | (strip & bridged), told, step, strip, flat.per_mm)
     mask = but_reflections(mask & known, known & (well_in | well_out), over, told.least, step, seen.calm, flat.per_mm)
-    return Ground(mask, _but_tinted(mask, told, zones, flat.per_mm), over, told.in_any)
+    return Ground(mask, _but_tinted(mask, told, zones, flat.per_mm), over, told.in_any, told.least_off)
 
 
 def _told(seen: _Seen, across: np.ndarray) -> _Told:
@@ -116,7 +120,7 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
     flat, shape = seen.flat, seen.flat.known.shape
     sure, vague = np.zeros(shape, bool), np.zeros(shape, bool)
     over, least, strange = np.ones(shape, np.float32), np.ones(shape, np.float32), np.full(shape, np.inf, np.float32)
-    in_any = strange.copy()
+    in_any, least_off = strange.copy(), 0.0
     lines: tuple[ShadowLine, ...] = (NEUTRAL,)
     grid = grid_of(flat)
     far_about = np.ones((int(2 * _TINTS_MM * flat.per_mm) | 1,) * 2, np.uint8)
@@ -138,7 +142,8 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         off.flat[places], left.flat[places] = found = _nearest(ratio, logs, colours, lines)
         noise = 1.48 * float(np.median(found[0]))
         brighter = max(_LEAST_BRIGHTER[kind], _SPREADS * spread_m) if len(colours) == 1 else _LEAST_BRIGHTER["table"]
-        by_colour = zone & (off > max(_LEAST_CHROMA[kind], _SPREADS * noise))
+        least_off = max(_LEAST_CHROMA[kind], _SPREADS * noise)
+        by_colour = zone & (off > least_off)
         over, strange, in_any = np.where(zone, left, over), np.where(zone, off, strange), np.where(zone, off, in_any)
         if others := of_the_other_light(lines):
             odd = by_colour.ravel()[places]
@@ -152,7 +157,7 @@ def _told(seen: _Seen, across: np.ndarray) -> _Told:
         bright = zone & (left > np.exp(brighter)) & ~by_colour
         sure |= by_colour | sharp_parts(bright, zone, over, seen.step, flat.per_mm) | (zone & (left < 0.5 * min(lines[0].deepest, _DARK)))
         vague |= zone & (left < np.exp(-max(0.10, _SPREADS * spread_m)))
-    return _Told(sure, vague, over, least, strange, in_any)
+    return _Told(sure, vague, over, least, strange, in_any, least_off)
 
 
 def _or_dark_things(seen: _Seen, told: _Told, across: np.ndarray) -> _Told:

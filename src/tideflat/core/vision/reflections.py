@@ -19,6 +19,8 @@ _STANDS_OUT, _LEAST_PIECE_MM2 = 0.12, 120.0
 #: Where it goes on it may be of so much, log a mm; gaps so wide, mm, in plain edges are closed, and in those that go on fainter: what these
 #: go round is kept where no more than this share of it is kept already.
 _HARDLY_OUT, _CLOSED_MM, _HARDLY_KEPT = 0.045, (2.0, 4.0), 0.2
+#: What is so many times as bright within so many pixels beyond a border has that border for its own.
+_BEYOND, _BEYOND_PX = 1.3, 3
 #: It is looked for so far about a reflection, mm.
 _ROOM_MM = 4.0
 
@@ -102,7 +104,23 @@ def _standing_out(part: np.ndarray, calm: Sequence[np.ndarray], per_mm: float) -
     for where, piece in each_part(_within(goes_on[labels], per_mm, _CLOSED_MM[1])):
         if (kept[where] & piece).sum() < _HARDLY_KEPT * piece.sum():
             kept[where] |= piece
-    return np.asarray(kept & about)
+    kept &= about
+    light = np.exp((calm[0] + calm[1] + calm[2]) / 3)
+    for where, piece in each_part(kept, _BEYOND_PX):
+        if float(np.median(_step_along(piece, light[where], step[where]))) < _STANDS_OUT:
+            kept[where] &= ~piece
+    return np.asarray(kept)
+
+
+def _step_along(piece: np.ndarray, light: np.ndarray, step: np.ndarray) -> np.ndarray:
+    """The steps along its border, log a mm, where it is its own: what is brighter just beyond, as a plate is at which a mirrored lamp ends,
+    has that border for its own. All of them where most is not."""
+    rim = rim_of(piece)
+    reach = np.ones((2 * _BEYOND_PX + 1,) * 2, np.uint8)
+    within, beyond = (cv2.dilate(np.where(side, light, 0), reach) for side in (piece, ~piece))
+    own = rim & (beyond < _BEYOND * within)
+    asked = own if own.sum() > rim.sum() / 2 else rim
+    return np.asarray(cv2.dilate(step, np.ones((3, 3), np.uint8))[asked])
 
 
 def _within(edges: np.ndarray, per_mm: float, closed_mm: float) -> np.ndarray:

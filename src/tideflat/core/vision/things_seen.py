@@ -57,6 +57,9 @@ _CLEAR_HIGH_MM, _PLAINLY_CLEAR = 25.0, 0.5
 #: takes long: of 26 of the former in 310 photographs none was cleared, of some forty of the latter two. Each showed one thing, so that
 #: none of these was one: of small things that lie beside others nothing is known.
 _HARDLY_OWN, _SMALL_MM2 = 0.5, 200.0
+#: So strange to the ground, log, or so much brighter, the ground itself is not. What is small and no darker than this is a thing where it is
+#: stranger than the next, and where colours are noisy by this factor stranger than what is told from their noise, up to the last.
+_STRANGE, _BRIGHTER, _DARKER, _LEAST_OF_SPECK, _OVER_NOISE, _MOST_NOISE = 0.2, 1.15, 0.6, 0.3, 1.3, 0.4
 
 
 @dataclass(frozen=True, eq=False)
@@ -107,6 +110,9 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         free = None
         is_all = solid is not None and solid.seen >= WHOLE and beside(part, solid).area < LEFT_OVER * solid.silhouette.area
         if solid is None or not is_all or covers_ground(part, solid, look, picture):
+            if solid is None and things and _is_speck(part, look):
+                dropped.append(part)
+                continue
             begun = begun_outline(part, look.ground, flat, rgb, found, height_mm)
             if solid is None and things and _is_the_grounds(begun.outline, float(begun.edge.is_own.mean()), look):
                 dropped.append(begun.outline)
@@ -123,10 +129,9 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
     things = _of_edges_alone(rounds, things, solids, look, picture, height_mm)
     if not things and (round_ := [s for s in every if s.kind != "rectangle" and s.values[2] >= _ROUND_MM]):
         things.append(ThingSeen(round_[0].silhouette, round_[0].footprint, round_[0], (HARDLY_DIFFERS,)))
-    things = _or_clear(things, rgb, found, box, picture, height_mm)
+    things = _or_clear(_but_coming_in(things, flat), rgb, found, box, picture, height_mm)
     strange = things[:1] + [kept for t in things[1:] if (kept := _or_in_doubt(t, look)) is not None]
-    # what comes in at the picture's edge with no plain edge of its own is the table's
-    things = [t for t in strange if not touches_border(t.silhouette, flat) or _comes_in(t, flat)] or strange
+    things = _but_coming_in(strange, flat)
     if not things:
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     reaching = "it reaches the edge of what the picture shows"
@@ -188,6 +193,11 @@ def _meets_one_in_doubt(thing: ThingSeen, things: list[ThingSeen]) -> bool:
         return False
     longer = [t for t in things if t.doubts and t.silhouette.length > thing.silhouette.length]
     return any(t.silhouette.distance(thing.silhouette) < _TOUCHES_MM for t in longer)
+
+
+def _but_coming_in(things: list[ThingSeen], flat: Flat) -> list[ThingSeen]:
+    """Without what comes in at the picture's edge with no plain edge of its own, which is the table's; all of them where that is all."""
+    return [t for t in things if not touches_border(t.silhouette, flat) or _comes_in(t, flat)] or things
 
 
 def _comes_in(thing: ThingSeen, flat: Flat) -> bool:
@@ -279,6 +289,14 @@ def _is_the_grounds(outline: shapely.Polygon, own: float, look: Look) -> bool:
     return not _is_strange(outline, look) and not (is_plain and outline.area >= _SMALL_MM2)
 
 
+def _is_speck(part: shapely.Polygon, look: Look) -> bool:
+    """Whether it is small, about as light as the ground, and hardly further from the table's colours than they are from each other: a JPEG
+    keeps colours in blocks, whose edges are sharp."""
+    left, off = look.light(part)
+    noise = min(_OVER_NOISE * look.ground.least_off, _MOST_NOISE)
+    return part.area < _SMALL_MM2 and off <= max(_LEAST_OF_SPECK, noise) and _DARKER < left <= _BRIGHTER
+
+
 def _is_strange(outline: shapely.Polygon, look: Look) -> bool:
     left, off = look.light(outline)
-    return off > 0.2 or left > 1.15
+    return off > _STRANGE or left > _BRIGHTER
