@@ -14,9 +14,10 @@ from tests.core.test_things_seen import BOX, disc, drawn, found_from
 from tideflat.core.vision import graph_cut, outlined
 from tideflat.core.vision.graph_cut import _NEAR_PX, cut
 from tideflat.core.vision.ground import tell_apart
+from tideflat.core.vision.grounds_own import SMALL_MM2
 from tideflat.core.vision.outlined import free_outline
 from tideflat.core.vision.rectified import flatten
-from tideflat.core.vision.things_seen import _HARDLY_OWN, _SMALL_MM2, _may_be_cleared
+from tideflat.core.vision.things_seen import _HARDLY_OWN, _may_be_cleared
 
 PICTURE = np.zeros((90, 120, 3), np.uint8)
 
@@ -113,9 +114,9 @@ def test_a_ragged_outline_is_told_smoothly_too_where_it_is_in_no_other_doubt(mon
         (_HARDLY_OWN, 900, True, True),
         (_HARDLY_OWN - 0.01, 900, True, False),
         (0.1, 900, False, True),
-        (1.0, _SMALL_MM2 + 1, True, True),
-        (1.0, _SMALL_MM2 - 1, True, False),
-        (1.0, _SMALL_MM2 - 1, False, True),
+        (1.0, SMALL_MM2 + 1, True, True),
+        (1.0, SMALL_MM2 - 1, True, False),
+        (1.0, SMALL_MM2 - 1, False, True),
     ],
 )
 def test_what_is_hardly_its_own_or_a_crumb_is_not_told_again(own, mm2, is_in_doubt, may_be):

@@ -13,12 +13,12 @@ from tests.core.test_straight_sided import NOTCHED, upright
 from tests.core.test_things_seen import BLUE, BOX, DARK_BLUE, PAPER, block, disc, drawn, found_from
 from tideflat.core.vision import graph_cut, outlined, solid_fits
 from tideflat.core.vision.edge_support import _neighbours, _rises, edge_picture
+from tideflat.core.vision.ground import tell_apart
 from tideflat.core.vision.outlined import RAGGED, free_outline, raggedness
 from tideflat.core.vision.rectified import flatten
 from tideflat.core.vision.smooth_light import light_at
 from tideflat.core.vision.solid_curves import outside, seen_of, seen_of_each
 from tideflat.core.vision.solid_fits import Start, fits_to_edges
-from tideflat.core.vision.things_seen import tell_apart
 
 
 @pytest.mark.parametrize("height", [0.0, 60.0])

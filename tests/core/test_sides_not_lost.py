@@ -13,11 +13,12 @@ from tests.core.test_things_seen import found_from
 from tideflat.core.vision import told_again as module
 from tideflat.core.vision.edge_doubts import EdgeSeen, Shade
 from tideflat.core.vision.ground import Ground
+from tideflat.core.vision.grounds_own import is_the_grounds
 from tideflat.core.vision.look import Look
 from tideflat.core.vision.outlined import LEAST_MM2, _are_apart
 from tideflat.core.vision.rectified import Flat
 from tideflat.core.vision.smallest_rectangle import least_sides
-from tideflat.core.vision.things_seen import ThingSeen, _is_the_grounds, _or_in_doubt
+from tideflat.core.vision.things_seen import ThingSeen, _or_in_doubt
 from tideflat.core.vision.told_again import _is_a_side, told_again
 
 THING, SIDE = shapely.box(-30, -20, 30, 20), shapely.box(-30, -26, 30, -20)
@@ -102,10 +103,10 @@ def test_a_speck_of_the_grounds_colour_is_the_grounds_however_plain_its_edge(are
     ground = Ground(np.zeros(shape, bool), np.zeros(shape, bool), np.full(shape, 0.95), np.full(shape, 0.17))
     look = Look(bare(np.ones(shape), np.zeros(shape)), ground, ground.mask)
     speck = shapely.box(0, 0, 10, area / 10)
-    assert _is_the_grounds(speck, 1.0, look) == is_grounds
-    assert _is_the_grounds(speck, 0.5, look)
+    assert is_the_grounds(speck, 1.0, look) == is_grounds
+    assert is_the_grounds(speck, 0.5, look)
     strange = replace(look, ground=replace(ground, off=np.full(shape, 0.3)))
-    assert not _is_the_grounds(speck, 0.5, strange)
+    assert not is_the_grounds(speck, 0.5, strange)
 
 
 @pytest.mark.parametrize("by", [0.0, 1.0, 1.4, 1.6, 4.0])

@@ -11,6 +11,7 @@ from shapely.affinity import translate
 
 from tests.core.test_shadow_line import mixed, off_of
 from tests.core.test_things_seen import BOX, EYE, RED, SHADOW, block, disc, drawn, found_from, seen, sides_of, thrown
+from tideflat.core.vision import first_look as first_look_module
 from tideflat.core.vision import things_seen as module
 from tideflat.core.vision.dark_sides import with_sides_below
 from tideflat.core.vision.edge_doubts import GOES_ON, HARDLY_DIFFERS
@@ -223,14 +224,14 @@ def test_a_solid_seen_by_one_outline_alone_is_sure_where_it_is_told_from_the_gro
 def test_a_rectangle_over_two_things_hides_neither(monkeypatch):
     """A card and a napkin in one line: of what was seen about the napkin the largest was a rectangle round both, and the napkin was lost."""
     card, napkin = block(190, 60, 90, 130), block(190, -70, 90, 60)
-    looked = module._looked
+    looked = module.first_look
 
     def with_one_over_both(*asked):
-        look, picture, every = looked(*asked)
-        (both,) = rated(picture, [("rectangle", np.array([190.0, 12.5, 90.0, 225.0, 0.0]))], found_from().pose, 0.0)
-        return look, picture, [*every, replace(both, seen=0.9)]
+        first = looked(*asked)
+        (both,) = rated(first.picture, [("rectangle", np.array([190.0, 12.5, 90.0, 225.0, 0.0]))], found_from().pose, 0.0)
+        return replace(first, every=[*first.every, replace(both, seen=0.9)])
 
-    monkeypatch.setattr(module, "_looked", with_one_over_both)
+    monkeypatch.setattr(module, "first_look", with_one_over_both)
     monkeypatch.setattr(module, "chosen", lambda solids, *_: (max(solids, key=lambda s: s.silhouette.area), []) if solids else (None, []))
     monkeypatch.setattr(module, "parts_of", lambda mask, flat: [napkin])
     monkeypatch.setattr(module, "_of_edges_alone", lambda rounds, things, *_: things or [module.ThingSeen(card, card, None, ())])
@@ -266,8 +267,8 @@ def test_what_was_dropped_and_is_longer_than_a_shadow_may_be_more_of_a_thing(dro
 def test_a_spoon_whose_handle_was_dropped_as_the_grounds_goes_on(monkeypatch, apart, goes_on):
     """Its bowl on a dark table was sure to be an oval, its grey handle on the paper a shadow's."""
     bowl, handle = disc(160, 30, 40), shapely.box(180 + apart, 27, 230, 33)
-    monkeypatch.setattr(module, "_is_the_grounds", lambda *_: True)
-    monkeypatch.setattr(module, "_may_be", lambda solid, look: solid.kind == "disc")
+    monkeypatch.setattr(module, "is_the_grounds", lambda *_: True)
+    monkeypatch.setattr(first_look_module, "_may_be", lambda solid, look: solid.kind == "disc")
     found = seen([(bowl, RED), (handle, (60, 58, 56))], 1.5)
     (thing,) = (t for t in found if t.silhouette.contains(shapely.Point(160, 30)))
     assert (GOES_ON in thing.doubts) == goes_on and len(found) == 1
