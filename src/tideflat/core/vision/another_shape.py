@@ -22,6 +22,9 @@ _SAME_LIGHT, _SAME_STUFF = 0.35, 0.75
 _OWN_EDGE = 0.5
 #: What is left of a region beside a solid, as a share of it, from which on the region is another shape than the solid.
 LEFT_OVER = 0.10
+#: A piece of more than this share of it makes it another shape where its outline is its own so far round, it is as light, and as strange,
+#: within this (log), and that is more than a shadow is.
+_LEAST_MORE, _PLAIN_EDGE, _AS_STRANGE, _PLAINLY_STRANGE = 0.03, 0.9, 0.2, 0.3
 #: Of a solid this share is ground in the light where it is another shape, with no edge of its own there.
 _COVERED = 0.03
 #: A solid's own edge is looked for so far about a piece, mm, at so many places at the least, but for so many at both ends, which see what
@@ -69,6 +72,8 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
     if not rest.is_empty and reaches(rest, solid.silhouette) > longest_shadow_mm(height_mm):
         return True  # no shadow of it is so long
     if rest.area < LEFT_OVER * solid.silhouette.area:
+        if rest.area > _LEAST_MORE * solid.silhouette.area and _is_plainly_of_it(rest, free, solid, look):
+            return True
         return bool(_lacking(free.outline, solid).area > LEFT_OVER * solid.silhouette.area) and not is_surely_seen(solid)
     if solid.seen >= WHOLE:
         return look.is_like(max(getattr(rest, "geoms", [rest]), key=lambda g: g.area), solid.silhouette)
@@ -82,6 +87,16 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
         return True  # of one stuff with it, as a spoon's handle with its bowl
     is_tinted = left < 0.92 and off < LESS_STRANGE * own
     return not (is_tinted or left < _DEAD)
+
+
+def _is_plainly_of_it(rest: BaseGeometry, free: FreeOutline, solid: SolidSeen, look: Look) -> bool:
+    """Whether what an outline has more has an edge of its own all round, and is as light and as strange as the solid: a board's handle."""
+    past = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
+    if not past.any() or float(free.edge.is_own[past].mean()) < _PLAIN_EDGE:
+        return False
+    (left, off), (own_left, own) = (look.light(p) for p in look.on_its_ground(rest, solid.silhouette.buffer(-1.0)))
+    is_as_light = abs(np.log(max(left, LEAST_LIGHT) / max(own_left, LEAST_LIGHT))) < _SAME_LIGHT
+    return is_as_light and own > _PLAINLY_STRANGE and abs(np.log(max(off, LEAST_LIGHT) / own)) < _AS_STRANGE
 
 
 def reaches(region: BaseGeometry, thing: shapely.Polygon) -> float:

@@ -26,6 +26,8 @@ _TOP_LESS = 0.3
 _ALONG, _SHADED, LESS_STRANGE, BLACK = 0.3, 0.78, 0.55, 0.3
 #: What is darker than this by a shadow is no stranger (log) to its ground than that, whatever casts it: a red stripe is.
 _OF_SHADE = ((BLACK, 0.8), (0.5, 0.25))
+#: What leaves less of the light than this is all but black; beside it any light's shadow is no stranger than the next, log.
+_ALL_BUT_BLACK, _TINT = 0.12, 0.5
 #: Half of a shadow's width is no more than so many times the height of what throws it, and so much, mm, for heights are told roughly.
 _REACHES, _REACHES_MM = 2.0, 4.0
 #: Beside a solid seen as well, within this, what is darker and less than this share as strange may be a shadow tinted by another light, if
@@ -41,7 +43,7 @@ _TOP_WELL, _OUTER_THEN, _OUTER_WELL, _TOP_THEN = 0.86, 0.68, 0.86, 0.45
 #: What is sure by one of them alone is in doubt where less than this share of it is told from the ground: a board's notch in shadow.
 _TOLD_THEN = 0.65
 #: So much of a smaller solid lies within a larger that may be it and its shadow.
-_HELD = 0.97
+_HELD = 0.9
 #: What a larger one has more is nothing where it is narrower than this, mm, and its edge's blur.
 _NARROW_MM = 0.8
 #: Sizes so far apart, mm, are two answers.
@@ -198,6 +200,8 @@ def _is_shade(rest: BaseGeometry, thing: shapely.Polygon, look: Look, height_mm:
     left, off = look.light(rest)
     own = look.strangest(own_place)
     most = max((off for least, off in _OF_SHADE if left < least), default=0.0)
+    if look.light(own_place)[0] < _ALL_BUT_BLACK:  # what is so dark is hardly strange to anything: its colour tells nothing of a shadow's
+        most = max(most, _TINT)
     return left < _SHADED and off < max(LESS_STRANGE * own, most)
 
 

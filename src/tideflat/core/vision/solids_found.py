@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import product
+from typing import Literal
 
 import cv2
 import numpy as np
@@ -12,6 +13,7 @@ from shapely.affinity import scale
 
 from ..tolerances import LEAST_LIGHT, ROUNDING
 from .edge_support import DEEP_MM, EdgePicture, asked_of_each
+from .met_boxes import met_boxes
 from .pose import Pose
 from .rectified import Flat
 from .running_on import continued, goes_on_to
@@ -93,11 +95,17 @@ def solids_in(
         drawn_in = [start for box in boxes[:_BANDED] for start in _but_a_band(box, picture, pose, k)]
         last = _well_seen(fits_to_edges(picture, drawn_in, pose, height_mm, found)) if drawn_in else []
         found = found + last
+    met = [Start("rectangle", values, by) for values in met_boxes(found) for by in _looked_for_by(k)]
+    found = found + (_well_seen(fits_to_edges(picture, met, pose, height_mm, found)) if met else [])
     boxes = sorted((s for s in found if s.kind == "rectangle" and s.seen >= _CONTINUED_SEEN), key=lambda s: -s.footprint.area)[:_BANDED]
     further = [Start("rectangle", v, "top" if k > 1.0 else "silhouette") for box in boxes for v in continued(box, picture, height_mm)]
     whole = _well_seen(fits_to_edges(picture, further, pose, height_mm, found)) if further else []
     found += [one for one in whole if any(goes_on_to(box, one, picture) for box in boxes)]  # not to a line of checks past its end
     return sorted(found, key=lambda s: -s.seen)
+
+
+def _looked_for_by(k: float) -> tuple[Literal["silhouette", "top"], ...]:
+    return ("top", "silhouette") if k > 1.0 else ("silhouette",)
 
 
 def _well_seen(fitted: list[SolidSeen | None]) -> list[SolidSeen]:
