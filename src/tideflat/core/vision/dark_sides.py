@@ -24,6 +24,8 @@ _DARK, _LEFT = 0.5, 0.5
 _PLAIN, _NEAR_MM = 0.5, 0.9
 #: A stretch is told by so much of it to both sides, mm; of it so much must be dark, and no more of it have an edge within.
 _AROUND_MM, _MOSTLY, _NO_EDGE = 6.0, 0.6, 0.5
+#: Where a top's edge that lies well within turns out of it, it is the top's for so much further, mm.
+_END_MM = 2.0
 
 
 def with_dark_sides(seen: shapely.Polygon, picture: EdgePicture, left: np.ndarray, coarse: Flat, eye: np.ndarray, k: float) -> BaseGeometry:
@@ -47,7 +49,8 @@ def with_sides_below(seen: shapely.Polygon, face: shapely.Polygon, picture: Edge
     within = (aside > _LEAST_MM) & (shapely.distance(shapely.points(places), seen.exterior) > _LEAST_MM)
     if not within.any():
         return seen
-    return _with_strips(seen, places, to_foot, within & ~_is_a_foot(places, outward, aside, picture, eye, k))
+    chosen = within & ~_is_a_foot(places, outward, aside, picture, eye, k)
+    return _with_strips(seen, places, to_foot, chosen | (_is_by(chosen, _END_MM) & (aside > 0)))
 
 
 def _to_foot(places: np.ndarray, outward: np.ndarray, eye: np.ndarray, k: float) -> tuple[np.ndarray, np.ndarray]:
@@ -98,6 +101,12 @@ def _at(values: np.ndarray, flat: Flat, places: np.ndarray) -> np.ndarray:
     at = np.rint(flat.pixels(places) - 0.5).astype(int)
     at = np.clip(at, 0, [values.shape[1] - 1, values.shape[0] - 1])
     return np.asarray(values[at[:, 1], at[:, 0]])
+
+
+def _is_by(chosen: np.ndarray, reach_mm: float) -> np.ndarray:
+    """(n,) whether a place is chosen, or one so near along the ring."""
+    reach = int(reach_mm / _EVERY_MM)
+    return np.any([np.roll(chosen, step) for step in range(-reach, reach + 1)], axis=0)
 
 
 def _around(chosen: np.ndarray, near: np.ndarray) -> np.ndarray:
