@@ -50,7 +50,7 @@ def with_sides_below(seen: shapely.Polygon, face: shapely.Polygon, picture: Edge
     if not within.any():
         return seen
     chosen = within & ~_is_a_foot(places, outward, aside, picture, eye, k)
-    return _with_strips(seen, places, to_foot, chosen | (_is_by(chosen, _END_MM) & (aside > 0)))
+    return _with_strips(seen, places, to_foot, _is_by(chosen, _END_MM))
 
 
 def _to_foot(places: np.ndarray, outward: np.ndarray, eye: np.ndarray, k: float) -> tuple[np.ndarray, np.ndarray]:
