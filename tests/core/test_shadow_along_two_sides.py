@@ -18,6 +18,7 @@ from tideflat.core.vision.dark_sides import with_sides_below
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.first_look import first_look
 from tideflat.core.vision.met_boxes import met_boxes
+from tideflat.core.vision.running_on import has_pointed_ends
 from tideflat.core.vision.solid_curves import seen_of
 from tideflat.core.vision.solid_edges import SolidSeen
 from tideflat.core.vision.solids_chosen import _holds, _is_shade, chosen
@@ -178,3 +179,35 @@ def test_a_point_of_a_things_face_goes_down_to_its_foot_too(height, cut):
     sides = with_sides_below(told, roof, picture, EYE[:2], k)
     lost = [whole.difference(one).area for one in (told, sides)]
     assert lost[1] < 0.08 * lost[0]
+
+
+# -- a leaf -------------------------------------------------------------------------------------------------------------------------------
+
+
+def pointed_oval(by_mm: float, at=(-200.0, 20.0)) -> shapely.Polygon:
+    """60 by 28 mm, its ends reaching so much further, in a point."""
+    oval = shapely.affinity.scale(shapely.Point(*at).buffer(1, quad_segs=90), 30, 14)
+    ends = [
+        shapely.Polygon([(at[0] + s * 24, at[1] - 8.4), (at[0] + s * 24, at[1] + 8.4), (at[0] + s * (30 + by_mm), at[1])]) for s in (1, -1)
+    ]
+    return shapely.union_all([oval, *(end.convex_hull.intersection(oval.buffer(by_mm)) for end in ends)])
+
+
+@pytest.mark.parametrize(("further", "is_leaf"), [((0.0, 0.0), False), ((1.2, 0.0), False), ((0.9, 0.9), True), ((0.3, 0.3), False)])
+@pytest.mark.parametrize("turn", [0.0, 70.0])
+def test_a_leaf_whose_ends_lie_further_out_is_no_oval(further, is_leaf, turn):
+    oval = shapely.affinity.scale(shapely.Point(-200, 20).buffer(1, quad_segs=90), 30, 14)
+    ends = [shapely.affinity.translate(oval, sign * by) for sign, by in zip((1, -1), further, strict=True)]
+    leaf = shapely.affinity.rotate(shapely.union_all([oval, *ends]), turn, origin=(-200, 20))
+    values = np.array([-200.0, 20.0, 60.0, 28.0, np.radians(turn)])
+    for told in (values, np.array([*values[:2], 28.0, 60.0, values[4] - np.pi / 2])):
+        one = SolidSeen("oval", told, seen_of("oval", told, found_from().pose, 0.0), 0.9, 0.9, 0.9, 0.1)
+        assert has_pointed_ends(one, edge_picture(flat_of(drawn((leaf, RED))))) == is_leaf
+        assert not has_pointed_ends(replace(one, kind="disc"), edge_picture(flat_of(drawn((leaf, RED)))))
+
+
+@pytest.mark.parametrize(("by", "right"), [(0.0, [28, 60]), (3.0, [28, 65])])
+def test_a_leaf_is_told_by_its_outline_or_in_doubt(by, right):
+    (thing, *_) = seen([(pointed_oval(by), RED)], 0.0)
+    assert thing.doubts or sides_of(thing) == pytest.approx(right, abs=1.2)
+    assert by or (thing.solid is not None and thing.solid.kind == "oval" and not thing.doubts)

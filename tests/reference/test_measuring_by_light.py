@@ -116,6 +116,14 @@ def test_what_passed_for_a_shadow_on_one_ground_or_was_one_of_another_light(numb
     assert lines and all(line.startswith("right") for line in lines), lines
 
 
+@pytest.mark.parametrize(("number", "thing"), [(100, "paddle board"), (102, "dark slate"), (115, "box lid")])
+def test_what_was_a_rectangle_too_short_or_one_with_its_shadow(number, thing) -> None:
+    """A board without its handle, 26 mm too short; a slate with its hard shadow, 11 too long; a lid with its shadow on two sides, 3 too long.
+    All were sure."""
+    lines = [line for line in several(number)[0] if f" {thing} " in line]
+    assert lines and all(line.startswith("right") for line in lines), lines
+
+
 def test_sixty_pictures_with_their_sizes() -> None:
     assert len(ENTRIES) == 60 and sum(e["aside"] for e in ENTRIES) == 20
     assert all((FOLDER / e["file"]).exists() and e["things"][0]["width_mm"] >= e["things"][0]["depth_mm"] for e in ENTRIES)

@@ -11,6 +11,7 @@ from .edge_support import EdgePicture, asked
 from .look import Look
 from .outlined import FreeOutline
 from .peeled import longest_shadow_mm
+from .running_on import has_pointed_ends
 from .solid_edges import SolidSeen
 from .solids_chosen import LESS_STRANGE, is_ground_in_light, is_surely_seen
 
@@ -66,7 +67,7 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
         return True
     if not is_surely_seen(solid) and not free.doubts:
         return True
-    if covers_ground(free.outline, solid, look, picture):
+    if covers_ground(free.outline, solid, look, picture) or (has_pointed_ends(solid, picture) and not free.doubts):
         return True
     rest = beside(free.outline, solid)
     if not rest.is_empty and reaches(rest, solid.silhouette) > longest_shadow_mm(height_mm):

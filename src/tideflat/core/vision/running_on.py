@@ -1,4 +1,5 @@
-"""Sides of a rectangle that go on past its corners, as those of a cloth do past the last of its stripes, and the rectangle that they go on to."""
+"""What goes on past a solid: the sides of a rectangle past its corners, as those of a cloth past the last of its stripes, and the rectangle
+that they go on to; a leaf's ends past those of an oval."""
 
 from __future__ import annotations
 
@@ -6,7 +7,7 @@ from collections.abc import Iterable, Iterator
 
 import numpy as np
 
-from .edge_support import EdgePicture, asked_of_each
+from .edge_support import EdgePicture, asked, asked_of_each
 from .solid_edges import SolidSeen
 
 #: Past a corner an edge is looked for from and to so far, mm, at so many places; so much of it, and it runs on.
@@ -24,6 +25,9 @@ _LARGER_MM, _HEIGHTS = 10.0, 2.0
 _WITHIN_MM, _MOST_OF, _EVEN, _SQUARE = 1.5, (10, 90), 0.75, 0.9
 #: Sides of two rectangles that lie so near to each other, mm, are one.
 _SAME_SIDE_MM = 1.2
+#: The ends of an oval are its last places along its longer axis, this share of half of that from the middle; its edge is looked for so far
+#: off there, mm. A leaf's lies so much further out at each end at the least, mm, and by the mean of both.
+_AT_END, _PAST_END_MM, _POINTED_MM = 0.93, 2.5, (0.15, 0.38)
 
 
 def runs_on(one: SolidSeen, picture: EdgePicture) -> bool:
@@ -102,3 +106,15 @@ def _followed(plain: np.ndarray) -> float:
         return 0.0
     gaps = np.flatnonzero(np.diff(seen) > _GAP_MM + 1)
     return float(_AHEAD_MM[0] + seen[gaps[0] if len(gaps) else -1])
+
+
+def has_pointed_ends(one: SolidSeen, picture: EdgePicture) -> bool:
+    """Whether at both ends of an oval the edge lies further out than its own: a leaf's ends are pointed."""
+    if one.kind != "oval":
+        return False
+    curve = one.curves.top or one.curves.silhouette
+    turn = one.values[4] + (0.0 if one.values[2] >= one.values[3] else np.pi / 2)
+    along = (curve.places - curve.places.mean(axis=0)) @ np.array([np.cos(turn), np.sin(turn)])
+    offset = asked(picture, curve.places, curve.outward, _PAST_END_MM).offset
+    further = [float(np.median(offset[sign * along > _AT_END * (sign * along).max()])) for sign in (1, -1)]
+    return min(further) >= _POINTED_MM[0] and sum(further) / 2 >= _POINTED_MM[1]

@@ -12,7 +12,7 @@ from ..tolerances import LEAST_LIGHT
 from .edge_doubts import HARDLY_DIFFERS, SHADOW_TAKEN
 from .edge_support import EdgePicture
 from .look import Look, share
-from .running_on import goes_on_to, runs_on
+from .running_on import goes_on_to, has_pointed_ends, runs_on
 from .solid_edges import SolidSeen
 
 #: Of a solid, so much of what it covers is told from the ground.
@@ -214,6 +214,8 @@ def is_surely_seen(one: SolidSeen) -> bool:
 def _doubts(one: SolidSeen, look: Look, picture: EdgePicture) -> list[str]:
     is_sure = is_surely_seen(one) and (one.seen >= SURE or look.covered(one.silhouette) >= _TOLD_THEN)
     why = [] if is_sure else [HARDLY_DIFFERS]
+    if has_pointed_ends(one, picture):
+        why.append("its ends lie further out than an oval's; put its outline by hand, or lay it on another ground")
     if one.kind == "rectangle" and runs_on(one, picture):
         why.append("its edges run on past what was taken; put its outline by hand, or lay it on another ground")
     return why
