@@ -12,7 +12,7 @@ import shapely
 from tests.core.test_more_of_it import _solid, _told_look
 from tests.core.test_outlines_in_doubt import flat_of
 from tests.core.test_things_seen import BOX, EYE, RED, SHADOW, block, drawn, found_from, seen, sides_of, thrown
-from tideflat.core.vision import solids_found
+from tideflat.core.vision import dark_sides, solids_found
 from tideflat.core.vision.another_shape import is_more
 from tideflat.core.vision.dark_sides import with_sides_below
 from tideflat.core.vision.edge_support import edge_picture
@@ -21,7 +21,7 @@ from tideflat.core.vision.met_boxes import met_boxes
 from tideflat.core.vision.running_on import has_pointed_ends
 from tideflat.core.vision.solid_curves import seen_of
 from tideflat.core.vision.solid_edges import SolidSeen
-from tideflat.core.vision.solids_chosen import _holds, _is_shade, chosen
+from tideflat.core.vision.solids_chosen import _holds, _is_shade, _may_be_shaded, chosen
 
 
 def box(x, y, wide, deep, turn=0.0, seen_=0.95) -> SolidSeen:
@@ -53,8 +53,8 @@ def test_what_two_have_in_common_is_their_intersection_however_their_sides_are_t
 @pytest.mark.parametrize(
     ("first", "second", "how_many"),
     [
-        ((0, 0, 60, 40), (0, 0, 58.9, 41.1), 1),  # each larger than both by 1.1
-        ((0, 0, 60, 40), (0, 0, 59.1, 41.1), 0),
+        ((0, 0, 60, 40), (0, 0, 57.9, 42.1), 1),  # each larger than both by 2.1
+        ((0, 0, 60, 40), (0, 0, 58.1, 42.1), 0),
         ((0, 0, 60, 40), (0, 0, 62, 42), 0),  # one within the other
         ((0, 0, 60, 40), (0, 0, 45, 45), 1),  # longer by 1.33
         ((0, 0, 60, 40), (0, 0, 44, 45), 0),
@@ -123,6 +123,13 @@ def test_beside_what_is_all_but_black_a_shadow_may_be_tinted(own, off, is_shade)
     assert _is_shade(rest, thing, _told_look((rest, 0.45, off), (thing, own, 0.3)), 6.0) == is_shade
 
 
+@pytest.mark.parametrize(("left", "may_be"), [(0.84, True), (0.86, False)])
+def test_what_leaves_most_of_the_light_may_be_a_shadow_or_not(left, may_be):
+    thing, larger = _solid(shapely.box(-40, -20, 40, 20)), _solid(shapely.box(-40, -20, 44, 20))
+    look = _told_look((larger.silhouette, left, 0.15), (thing.silhouette, 0.04, 0.4))
+    assert _may_be_shaded(larger, thing, look, 10.0) == may_be
+
+
 # -- a handle -----------------------------------------------------------------------------------------------------------------------------
 
 BODY = shapely.box(-40, -30, 40, 30)
@@ -166,19 +173,21 @@ def test_what_is_hardly_strange_has_no_handle_but_a_shadow(strange, is_other):
 # -- points -------------------------------------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("height", [14.0, 20.0])
+@pytest.mark.parametrize(("height", "is_told"), [(12.0, True), (14.0, True), (22.0, False)])
 @pytest.mark.parametrize("cut", [4, 6])
-def test_a_point_of_a_things_face_goes_down_to_its_foot_too(height, cut):
-    """Of a half-moon the ends of its side were cut off, with them 2 mm of its depth."""
-    foot = shapely.Point(150, 20).buffer(40, quad_segs=60).intersection(shapely.box(100, 20, 200, 80))
+def test_a_point_of_a_things_face_goes_down_to_its_foot_too(height, is_told, cut, monkeypatch):
+    """Of a half-moon the ends of its side were cut off, with them 2 mm of its depth. Its foot lies 0.4 mm off for each of its height: of
+    22 mm the ends are left as they are seen."""
+    foot = shapely.Point(150, -120).buffer(40, quad_segs=60).intersection(shapely.box(100, -120, 200, -60))
     k = EYE[2] / (EYE[2] - height)
     roof = thrown(foot, height)
     whole = shapely.union_all([shapely.union(thrown(foot, a), thrown(foot, a + 1)).convex_hull for a in np.arange(0, height)])
     picture = edge_picture(flat_of(drawn((whole, (70, 24, 20)), (roof, RED))))
-    told = whole.difference(shapely.union_all([shapely.Point(p).buffer(cut) for p in ((110, 20), (190, 20))]).difference(roof))
-    sides = with_sides_below(told, roof, picture, EYE[:2], k)
-    lost = [whole.difference(one).area for one in (told, sides)]
-    assert lost[1] < 0.08 * lost[0]
+    told = whole.difference(shapely.union_all([shapely.Point(p).buffer(cut) for p in ((110, -120), (190, -120))]).difference(roof))
+    with_ends = with_sides_below(told, roof, picture, EYE[:2], k)
+    monkeypatch.setattr(dark_sides, "_END_MM", 0.0)
+    lost = [whole.difference(one).area for one in (with_sides_below(told, roof, picture, EYE[:2], k), with_ends)]
+    assert lost[1] < lost[0] - 7 if is_told else lost[1] == lost[0]
 
 
 # -- a leaf -------------------------------------------------------------------------------------------------------------------------------

@@ -24,8 +24,9 @@ _DARK, _LEFT = 0.5, 0.5
 _PLAIN, _NEAR_MM = 0.5, 0.9
 #: A stretch is told by so much of it to both sides, mm; of it so much must be dark, and no more of it have an edge within.
 _AROUND_MM, _MOSTLY, _NO_EDGE = 6.0, 0.6, 0.5
-#: Where a top's edge that lies well within turns out of it, it is the top's for so much further, mm.
-_END_MM = 2.0
+#: Where a top's edge that lies well within turns out of it, it is the top's for so much further, mm, if its foot lies no further from it
+#: than this, mm: deeper sides have ends that are seen.
+_END_MM, _NOT_DEEP_MM = 2.0, 7.0
 
 
 def with_dark_sides(seen: shapely.Polygon, picture: EdgePicture, left: np.ndarray, coarse: Flat, eye: np.ndarray, k: float) -> BaseGeometry:
@@ -50,7 +51,8 @@ def with_sides_below(seen: shapely.Polygon, face: shapely.Polygon, picture: Edge
     if not within.any():
         return seen
     chosen = within & ~_is_a_foot(places, outward, aside, picture, eye, k)
-    return _with_strips(seen, places, to_foot, _is_by(chosen, _END_MM))
+    by_it = _is_by(chosen, _END_MM) & (np.linalg.norm(to_foot, axis=1) <= _NOT_DEEP_MM)
+    return _with_strips(seen, places, to_foot, chosen | by_it)
 
 
 def _to_foot(places: np.ndarray, outward: np.ndarray, eye: np.ndarray, k: float) -> tuple[np.ndarray, np.ndarray]:

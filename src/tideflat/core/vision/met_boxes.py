@@ -11,7 +11,7 @@ from .solid_edges import SolidSeen
 
 #: Of so many, those most seen, each two are met; turned alike within this, radians; each is larger than what they have in common by so much
 #: at the least, mm, and no longer by more than this factor.
-_MOST, _TURNED_ALIKE, _LARGER_MM, _LARGER = 24, 0.05, 1.0, 1.35
+_MOST, _TURNED_ALIKE, _LARGER_MM, _LARGER = 24, 0.05, 2.0, 1.35
 
 
 def met_boxes(seen: Sequence[SolidSeen]) -> Iterator[np.ndarray]:

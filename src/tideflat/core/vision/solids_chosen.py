@@ -30,9 +30,9 @@ _OF_SHADE = ((BLACK, 0.8), (0.5, 0.25))
 _ALL_BUT_BLACK, _TINT = 0.12, 0.5
 #: Half of a shadow's width is no more than so many times the height of what throws it, and so much, mm, for heights are told roughly.
 _REACHES, _REACHES_MM = 2.0, 4.0
-#: Beside a solid seen as well, within this, what is darker and less than this share as strange may be a shadow tinted by another light, if
-#: it alters a size by so much, mm.
-_AS_SEEN, _TINTED, _OPEN_MM = 0.03, 0.75, 2.0
+#: Beside a solid seen as well, within this, what leaves less of the light than this and is less than this share as strange may be a shadow
+#: tinted by another light, if it alters a size by so much, mm.
+_AS_SEEN, _HARDLY_SHADED, _TINTED, _OPEN_MM = 0.03, 0.85, 0.75, 2.0
 #: As dark as another is what leaves as much of the light, within this (log).
 _AS_DARK = 0.2
 #: A solid of which so much is seen is sure of its outline.
@@ -185,7 +185,7 @@ def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look, height_mm:
         return False
     rest, thing = look.on_its_ground(rest, smaller.silhouette.buffer(-1.0))
     left, off = look.light(rest)
-    return left < _SHADED and off < _TINTED * look.strangest(thing)
+    return left < _HARDLY_SHADED and off < _TINTED * look.strangest(thing)
 
 
 def may_be_shadow(place: BaseGeometry, height_mm: float) -> bool:

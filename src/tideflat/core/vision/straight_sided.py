@@ -43,8 +43,8 @@ _WINDOWS_MM, _SCALE_MM = (1.2, 1.2, 1.0), 0.5
 #: How far a side is held where it was; rounds of weighing.
 _HELD, _WEIGHED = 0.5, 4
 #: So much of its edges is seen, and so much more than of the outline that it was begun with: hardly less, for where both are seen the
-#: straight ones have the corners; and so much of each side, by that of its two edges that is seen best: a bent side taken for a straight one
-#: is seen here and there.
+#: straight ones have the corners; and so much of each side, by that of its two edges that is seen best: a bent side taken for a
+#: straight one is seen here and there.
 _PLAINLY, _MORE, _EACH_PLAINLY = 0.75, -0.01, 0.75
 #: But for one of so many, which a shadow may hide; it lies where it was begun, but for this, mm.
 _ONE_OF, _STAYS_MM = 8, 2.0
