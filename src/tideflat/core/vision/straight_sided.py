@@ -42,10 +42,9 @@ _HARDLY, _TILTS, _PLAINER = 0.55, (-0.15, -0.1, -0.05, 0.05, 0.1, 0.15), 0.2
 _WINDOWS_MM, _SCALE_MM = (1.2, 1.2, 1.0), 0.5
 #: How far a side is held where it was; rounds of weighing.
 _HELD, _WEIGHED = 0.5, 4
-#: So much of its edges is seen, and so much more than of the outline that it was begun with: hardly less, for where both are seen the
-#: straight ones have the corners; and so much of each side, by that of its two edges that is seen best: a bent side taken for a
-#: straight one is seen here and there.
-_PLAINLY, _MORE, _EACH_PLAINLY = 0.75, -0.01, 0.75
+#: So much of its edges is seen, and so much more than of the outline that it was begun with; and so much of each side, by that of its two
+#: edges that is seen best: a bent side taken for a straight one is seen here and there.
+_PLAINLY, _MORE, _EACH_PLAINLY = 0.75, 0.01, 0.75
 #: But for one of so many, which a shadow may hide; it lies where it was begun, but for this, mm.
 _ONE_OF, _STAYS_MM = 8, 2.0
 #: Of each side so much is seen, of both its edges: the thing goes on nowhere, and nothing hangs on it but its shadow.
