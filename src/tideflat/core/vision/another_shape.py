@@ -67,7 +67,7 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
         return True
     if not is_surely_seen(solid) and not free.doubts:
         return True
-    if covers_ground(free.outline, solid, look, picture) or (has_pointed_ends(solid, picture) and not free.doubts):
+    if covers_ground(free.outline, solid, look, picture) or (not free.doubts and has_pointed_ends(solid, picture)):
         return True
     rest = beside(free.outline, solid)
     if not rest.is_empty and reaches(rest, solid.silhouette) > longest_shadow_mm(height_mm):
