@@ -94,15 +94,9 @@ def _is_dark(seen: shapely.Polygon, places: np.ndarray, to_foot: np.ndarray, fla
     dark = np.ones(len(places), bool)
     for share in (0.4, 0.75):
         there = places + share * to_foot
-        dark &= _at(light, flat, there) < _DARK * own
-        dark &= _at(left, coarse, there) < _LEFT
+        dark &= flat.value_at(light, there) < _DARK * own
+        dark &= coarse.value_at(left, there) < _LEFT
     return dark
-
-
-def _at(values: np.ndarray, flat: Flat, places: np.ndarray) -> np.ndarray:
-    at = np.rint(flat.pixels(places) - 0.5).astype(int)
-    at = np.clip(at, 0, [values.shape[1] - 1, values.shape[0] - 1])
-    return np.asarray(values[at[:, 1], at[:, 0]])
 
 
 def _is_by(chosen: np.ndarray, reach_mm: float) -> np.ndarray:

@@ -48,11 +48,25 @@ class Asked:
 
 @dataclass(frozen=True, eq=False)
 class EdgePicture:
-    """flat: the photograph; levels (h, w, 3) float32: it, a little smoothed; noise: of a step's mean, levels."""
+    """flat: the photograph; levels (h, w, 3) float32: it, a little smoothed; noise: of a step's mean, levels; shade: what shadows lie in it,
+    where that was told."""
 
     flat: Flat
     levels: np.ndarray
     noise: float
+    shade: Shaded | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Shaded:
+    """left (h, w): share of the ground's light that is left, over ``flat``."""
+
+    flat: Flat
+    left: np.ndarray
+
+    def at(self, places: np.ndarray) -> np.ndarray:
+        """(n,) of places (n, 2), mm."""
+        return self.flat.value_at(self.left, places)
 
 
 def edge_picture(flat: Flat) -> EdgePicture:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
 import shapely
 
-from .edge_support import EdgePicture, edge_picture
+from .edge_support import EdgePicture, Shaded, edge_picture
 from .ground import tell_apart
 from .look import Look
 from .outlined import parts_of
@@ -56,6 +56,7 @@ def first_look(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, floa
         look = Look(flat, ground, _bridged(ground.mask, per_mm), found.area)
         regions = _regions(look)
         picture, shapes = edges.result()
+    picture = replace(picture, shade=Shaded(flat, ground.left))
     most = MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
     return FirstLook(look, picture, solids_in(picture, flat, look.told, regions, shapes, found.pose, height_mm, most))
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from .bent_sided import bent_sided
 from .dark_sides import with_dark_sides, with_sides_below
 from .edge_doubts import GOES_ON, HARDLY_DIFFERS, SHADOW_TAKEN, EdgeSeen, Shade, edge_seen
-from .edge_support import edge_picture
+from .edge_support import Shaded, edge_picture
 from .ground import Ground
 from .peeled import face_of, hangs_on
 from .pointed import pointed, pointed_as
@@ -108,7 +108,7 @@ def _outlined(
     if is_final and begun.is_in_doubt and not _is_no_things(whole, found):
         whole, edge, is_open, fine = told_again(whole, edge, fine, shade, rgb, found, height_mm, is_open=is_open)
         is_lost &= part.difference(whole.buffer(_COVERED_MM)).area > _UNCOVERED * part.area
-    picture = edge_picture(fine)
+    picture = replace(edge_picture(fine), shade=Shaded(flat, ground.left))
     runs_past = runs_past_an_end(whole, picture)
     face = face_of(whole, fine, height_mm)
     foot, whole_seen = stood_down(whole, found, height_mm), whole

@@ -54,11 +54,6 @@ def _is_of_one_colour(card: SolidSeen, look: Look) -> bool:
 
 def _ends_in_steps(card: SolidSeen, picture: EdgePicture) -> bool:
     curve = card.curves.silhouette
-    inside, outside = (_levels(picture, curve.places + by * curve.outward) for by in (-_INSIDE_MM, _OUTSIDE_MM))
+    places = [curve.places + by * curve.outward for by in (-_INSIDE_MM, _OUTSIDE_MM)]
+    inside, outside = (picture.flat.value_at(picture.levels, at) for at in places)
     return bool((np.abs(inside - outside).max(axis=1) > _LEVELS).mean() > _MOSTLY)
-
-
-def _levels(picture: EdgePicture, places: np.ndarray) -> np.ndarray:
-    at = np.rint(picture.flat.pixels(places) - 0.5).astype(int)
-    at = np.clip(at, 0, [picture.levels.shape[1] - 1, picture.levels.shape[0] - 1])
-    return np.asarray(picture.levels[at[:, 1], at[:, 0]])

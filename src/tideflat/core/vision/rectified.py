@@ -58,6 +58,11 @@ class Flat:
         """The reverse of ``mm``."""
         return np.column_stack([(mm[:, 0] - self.left) * self.per_mm, (self.far - mm[:, 1]) * self.per_mm])
 
+    def value_at(self, values: np.ndarray, mm: np.ndarray) -> np.ndarray:
+        """(n, ...) of values (h, w, ...) of the grid's pixels: those nearest to places (n, 2), mm; past its border the last."""
+        at = np.clip(np.rint(self.pixels(mm) - 0.5).astype(int), 0, [values.shape[1] - 1, values.shape[0] - 1])
+        return np.asarray(values[at[:, 1], at[:, 0]])
+
 
 def at_height(pose: Pose, height_mm: float) -> np.ndarray:
     """(3, 3) from mm on the level plane so high to pixels: the plane is scaled about the foot of the lens."""

@@ -64,9 +64,8 @@ def _is_even_within(one: SolidSeen, n: int, picture: EdgePicture) -> bool:
     """Whether it is of one lightness all along the side at that end, just within: beyond its end lie checks."""
     curve = one.curves.top or one.curves.silhouette
     side = curve.only(curve.outward @ _way(one, n) > _SQUARE)
-    at = np.rint(picture.flat.pixels(side.places - _WITHIN_MM * side.outward) - 0.5).astype(int)
-    at = np.clip(at, 0, [picture.levels.shape[1] - 1, picture.levels.shape[0] - 1])
-    low, high = np.percentile(picture.levels[at[:, 1], at[:, 0]].mean(axis=1), _MOST_OF)
+    within = picture.flat.value_at(picture.levels, side.places - _WITHIN_MM * side.outward)
+    low, high = np.percentile(within.mean(axis=1), _MOST_OF)
     return bool(low > _EVEN * high)
 
 

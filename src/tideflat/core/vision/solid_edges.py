@@ -26,8 +26,8 @@ _BELIES = 0.25
 #: Less than this is hardly a step. What is not seen for a good reason counts so much: the foot of a side, and a top's edge over a side.
 HARDLY, FOOT_UNSEEN, _TOP_UNSEEN = 0.3, 0.5, 0.12
 #: Levels so far to both sides, mm, of which the outer is this share of the inner, are a shadow's beside a thing; along this share of a
-#: foot.
-_BESIDE_MM, _MUCH_DARKER, _SHADED = 1.5, 0.7, 0.5
+#: foot. A dark table is darker than a thing without one: of its light less than the last is left.
+_BESIDE_MM, _MUCH_DARKER, _SHADED, _SHADED_LEFT = 1.5, 0.7, 0.5, 0.85
 #: Places so far inside of another outline lie within it, mm.
 _INSIDE_MM = 0.8
 #: A step is taken over this share of what is seen of a side, and over so much at the least, mm.
@@ -129,13 +129,11 @@ def _told(picture: EdgePicture, kind: str, values: np.ndarray, curves: Seen, out
 
 
 def is_dark_outside(picture: EdgePicture, places: np.ndarray, outward: np.ndarray) -> np.ndarray:
-    """(n,) of places (n, 2), mm: whether it is much darker just outside of them than just inside."""
-    levels = []
-    for reach in (_BESIDE_MM, -_BESIDE_MM):
-        at = np.rint(picture.flat.pixels(places + reach * outward) - 0.5).astype(int)
-        at = np.clip(at, 0, [picture.levels.shape[1] - 1, picture.levels.shape[0] - 1])
-        levels.append(picture.levels[at[:, 1], at[:, 0]].mean(axis=1))
-    return np.asarray(levels[0] < _MUCH_DARKER * levels[1])
+    """(n,) of places (n, 2), mm: whether it is much darker just outside of them than just inside, and than the ground is in light."""
+    beside = places + _BESIDE_MM * outward
+    outer, inner = (picture.flat.value_at(picture.levels, at).mean(axis=1) for at in (beside, places - _BESIDE_MM * outward))
+    is_dark = outer < _MUCH_DARKER * inner
+    return np.asarray(is_dark if picture.shade is None else is_dark & (picture.shade.at(beside) < _SHADED_LEFT))
 
 
 def _on(looked: Asked) -> np.ndarray:
