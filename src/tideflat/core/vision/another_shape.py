@@ -15,8 +15,8 @@ from .running_on import has_pointed_ends
 from .solid_edges import SolidSeen
 from .solids_chosen import LESS_STRANGE, is_ground_in_light, is_surely_seen
 
-#: So dark, nothing is told of a place.
-_DEAD = 0.12
+#: So dark, nothing is told of a place; what has less of the light than the next may lie in shadow.
+_DEAD, _IN_LIGHT = 0.12, 0.92
 #: Of one stuff are two places whose light differs by less than this, log, and of which one is at least so strange against the other.
 _SAME_LIGHT, _SAME_STUFF = 0.35, 0.75
 #: Less of an outline than this sharp, and in a colour of its own, is no thing's.
@@ -76,17 +76,22 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
         if rest.area > _LEAST_MORE * solid.silhouette.area and _is_plainly_of_it(rest, free, solid, look):
             return True
         return bool(_lacking(free.outline, solid).area > LEFT_OVER * solid.silhouette.area) and not is_surely_seen(solid)
+    beside_it, within = look.on_its_ground(rest, solid.silhouette.buffer(-1.0))
+    own_left, own = look.light(within)
+    is_shade_itself = own_left < _IN_LIGHT and own < _PLAINLY_STRANGE
+    if solid.seen < WHOLE or is_shade_itself:
+        least = max(_SAME_STUFF * look.strangest(within), _PLAINLY_STRANGE)
+        if look.strange_mm2(rest, least) > LEFT_OVER * solid.silhouette.area:
+            return True  # whatever shadows lie about it: a spoon's bowl is more than its handle, or than a shadow beside that
     if solid.seen >= WHOLE:
         return look.is_like(max(getattr(rest, "geoms", [rest]), key=lambda g: g.area), solid.silhouette)
     past = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
     if is_surely_seen(solid) and past.any() and float(free.edge.is_own[past].mean()) < _OWN_EDGE:
         return False  # what it has more has no edge of its own, as light that a thing throws
-    beside_it, within = look.on_its_ground(rest, solid.silhouette.buffer(-1.0))
     left, off = look.light(beside_it)
-    own_left, own = look.light(within)
     if abs(np.log(max(left, LEAST_LIGHT) / max(own_left, LEAST_LIGHT))) < _SAME_LIGHT and off > _SAME_STUFF * own:
         return True  # of one stuff with it, as a spoon's handle with its bowl
-    is_tinted = left < 0.92 and off < LESS_STRANGE * own
+    is_tinted = left < _IN_LIGHT and off < LESS_STRANGE * own
     return not (is_tinted or left < _DEAD)
 
 

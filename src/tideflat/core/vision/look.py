@@ -62,6 +62,12 @@ class Look:
         known = off[np.isfinite(off)]
         return float(np.median(self.ground.left[where][inside])), float(np.median(known)) if len(known) else 0.0
 
+    def strange_mm2(self, place: BaseGeometry, least: float) -> float:
+        """How much of a place is at least so strange to the ground, mm2."""
+        where, inside = self.flat.within(place)
+        off = self.ground.off[where][inside]
+        return float((off[np.isfinite(off)] >= least).sum()) / self.flat.per_mm**2
+
     def strangest(self, polygon: BaseGeometry) -> float:
         """How strange its colour is to the ground where that is strangest: of a striped thing the stripes tell it."""
         where, inside = self.flat.within(polygon)

@@ -39,6 +39,8 @@ _FOLLOWS = "part of its outline is the sheet's own edge; lay it wholly on the sh
 #: So far within an outline, told to within this, mm, what has so much of the ground's light, and is no stranger to it (log), is the
 #: ground; more than this share of a thing is not.
 _WELL_WITHIN_MM, _SIMPLY_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, 0.1, (0.85, 1.1), 0.1, 0.015
+#: What fills so much of its hull is convex, but for a wavering edge, if no hollow of it is twice so wide, mm, as a heart's is.
+_CONVEX, _HOLLOW_MM = 0.93, 2.0
 #: Teeth of a face's outline are smoothed over so much, mm.
 _SMOOTH_MM = 1.0
 #: An outline of pixels goes so far to both sides of what it goes round, pixels.
@@ -197,7 +199,9 @@ def stood_down(seen: BaseGeometry, found: FoundSheet, height_mm: float) -> shape
     """
     if height_mm <= 0:
         return largest_of(seen)
-    hull = seen.convex_hull if seen.area > 0.93 * seen.convex_hull.area else seen
+    hull = seen.convex_hull
+    if seen.area <= _CONVEX * hull.area or not hull.difference(seen).buffer(-_HOLLOW_MM).is_empty:
+        hull = seen
     return largest_of(hull.intersection(thrown_down(hull, found, height_mm)))
 
 

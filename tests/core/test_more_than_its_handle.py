@@ -1,0 +1,61 @@
+"""What is as strange as a plain solid is more of it, whatever shadows lie about both; and a hollow is kept however high a thing stands."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import shapely
+from shapely.affinity import scale, translate
+
+from tests.core.test_more_of_it import _told_look
+from tests.core.test_straight_sided import upright
+from tests.core.test_things_seen import BOX, disc, drawn, found_from, seen
+from tideflat.core.vision import another_shape
+from tideflat.core.vision.outlined import stood_down
+from tideflat.core.vision.things_seen import things_seen
+
+PINK, DARK_PINK, BLUISH, BROWNISH = (184, 47, 142), (120, 30, 92), (160, 166, 170), (202, 192, 178)
+SPOON = shapely.union_all([scale(disc(0, -45, 28), 1.0, 1.4), shapely.box(-4, -30, 4, 66)])
+
+
+@pytest.mark.parametrize(("least", "may_be_handle"), [(another_shape.LEFT_OVER, False), (99.0, True)])
+def test_a_spoon_between_two_lamps_shadows_is_not_its_handle_and_a_shadow(least, may_be_handle, monkeypatch):
+    """Two hard shadows, each of a colour of its own, lie along the handle: with one of them that is a rectangle, plain all round."""
+    monkeypatch.setattr(another_shape, "LEFT_OVER", least)
+    eye = np.array([10.0, 60.0, 560.0])
+    foot = translate(SPOON, 0, 40)
+    shadows = [
+        (shapely.union_all([translate(foot, way * t, 0) for t in np.linspace(0, 8, 20)]), tint)
+        for way, tint in ((-1, BLUISH), (1, BROWNISH))
+    ]
+    (thing, *_) = things_seen(drawn(*shadows, *upright(foot, 12.0, PINK, DARK_PINK, eye)), found_from(eye), BOX, 12.0)
+    is_handle = not thing.doubts and thing.foot.area < 0.8 * foot.area
+    assert not is_handle or may_be_handle
+
+
+@pytest.mark.parametrize(("least", "mm2"), [(0.3, 600.0), (0.5, 600.0), (0.51, 0.0)])
+def test_so_much_of_a_place_is_so_strange(least, mm2):
+    place = shapely.box(-230, 0, -200, 20)
+    look = _told_look((place, 0.6, 0.5))
+    assert look.strange_mm2(place.buffer(5, join_style="mitre"), least) == pytest.approx(mm2, rel=0.06)
+    off = look.ground.off.copy()
+    off[:] = np.nan
+    assert replace(look, ground=replace(look.ground, off=off)).strange_mm2(place, least) == 0.0
+
+
+@pytest.mark.parametrize(("wide", "is_kept"), [(16.0, True), (7.0, True), (4.0, False), (2.0, False)])
+def test_a_hollow_of_what_stands_is_kept_and_a_wavering_edge_is_none(wide, is_kept):
+    """What is seen of it is narrower by as much as its foot and its top lie apart."""
+    foot = disc(0, 0, 90).difference(shapely.box(-wide / 2, 27, wide / 2, 50))
+    whole = shapely.union_all([scale(foot, by, by, origin=(30.0, -200.0)) for by in np.linspace(1.0, 420 / 400, 120)])
+    found = stood_down(whole, found_from((30.0, -200.0, 420.0)), 20.0)
+    assert found.contains(shapely.Point(0, 36)) != is_kept
+
+
+def test_a_kidney_that_stands_high_is_no_oval():
+    kidney = scale(disc(0, 0, 100), 1.0, 0.7).difference(disc(0, 45, 50)).buffer(-4).buffer(8).buffer(-4)
+    foot = translate(kidney, -190, 20)
+    (thing, *_) = seen(upright(foot, 22.0), 22.0)
+    assert thing.doubts or thing.foot.hausdorff_distance(foot) < 2.5
