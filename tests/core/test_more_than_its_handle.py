@@ -9,10 +9,14 @@ import pytest
 import shapely
 from shapely.affinity import scale, translate
 
-from tests.core.test_more_of_it import _told_look
+from tests.core.test_bent_sided import KIDNEY
+from tests.core.test_more_of_it import _solid, _told_look
+from tests.core.test_outlines_in_doubt import flat_of
 from tests.core.test_straight_sided import upright
 from tests.core.test_things_seen import BOX, disc, drawn, found_from, seen
 from tideflat.core.vision import another_shape
+from tideflat.core.vision.another_shape import covers_ground
+from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.outlined import stood_down
 from tideflat.core.vision.things_seen import things_seen
 
@@ -55,7 +59,35 @@ def test_a_hollow_of_what_stands_is_kept_and_a_wavering_edge_is_none(wide, is_ke
 
 
 def test_a_kidney_that_stands_high_is_no_oval():
-    kidney = scale(disc(0, 0, 100), 1.0, 0.7).difference(disc(0, 45, 50)).buffer(-4).buffer(8).buffer(-4)
-    foot = translate(kidney, -190, 20)
+    foot = translate(KIDNEY, -190, 20)
     (thing, *_) = seen(upright(foot, 22.0), 22.0)
+    assert thing.doubts or thing.foot.hausdorff_distance(foot) < 2.5
+
+
+HOLLOW = shapely.box(-250, -70, -150, 70).difference(shapely.box(-190, -30, -140, 30))
+
+
+@pytest.mark.parametrize(
+    ("left", "off", "is_ground"), [(0.5, 0.0, True), (0.9, 0.09, True), (0.5, 0.11, False), (0.93, 0.0, True), (1.2, 0.0, False)]
+)
+def test_a_hollow_in_shade_is_no_part_of_a_solid_that_has_no_edge_there(left, off, is_ground):
+    whole = shapely.box(-250, -70, -150, 70)
+    look = _told_look((whole, left, off), (HOLLOW, 0.5, 1.0))
+    assert covers_ground(HOLLOW, _solid(whole), look, edge_picture(flat_of(drawn((HOLLOW, PINK))))) == is_ground
+
+
+@pytest.mark.parametrize("left", [0.5, 0.93])
+def test_what_lies_out_of_the_hull_may_be_its_dark_side(left):
+    """In full light it is the ground, wherever it lies."""
+    whole, lit = shapely.box(-250, -70, -150, 70), shapely.box(-250, -70, -190, 70)
+    look = _told_look((whole, left, 0.0), (lit, 0.5, 1.0))
+    assert covers_ground(lit, _solid(whole), look, edge_picture(flat_of(drawn((lit, PINK))))) == (left > 0.92)
+
+
+@pytest.mark.parametrize(("side", "wall"), [(DARK_PINK, (168, 166, 162)), (PINK, (150, 148, 144))])
+def test_a_kidney_whose_hollow_lies_in_shade_is_no_oval(side, wall):
+    eye = np.array([-60.0, -160.0, 520.0])
+    foot = translate(KIDNEY, 0, 40)
+    shade = shapely.union_all([translate(foot, 0, t) for t in np.linspace(0, 30, 40)])
+    (thing, *_) = things_seen(drawn((shade, wall), *upright(foot, 14.0, PINK, side, eye)), found_from(eye), BOX, 14.0)
     assert thing.doubts or thing.foot.hausdorff_distance(foot) < 2.5

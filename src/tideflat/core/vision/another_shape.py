@@ -26,6 +26,8 @@ LEFT_OVER = 0.10
 #: A piece of more than this share of it makes it another shape where its outline is its own so far round, it is as light, and as strange,
 #: within this (log), and that is more than a shadow is.
 _LEAST_MORE, _PLAIN_EDGE, _AS_STRANGE, _PLAINLY_STRANGE = 0.03, 0.9, 0.2, 0.3
+#: What is less strange than this, log, is the ground; a hollow lies by so much of it within an outline's hull.
+_UNSTRANGE, _HOLLOW = 0.1, 0.5
 #: Of a solid this share is ground in the light where it is another shape, with no edge of its own there.
 _COVERED = 0.03
 #: A solid's own edge is looked for so far about a piece, mm, at so many places at the least, but for so many at both ends, which see what
@@ -41,10 +43,11 @@ def beside(outline: shapely.Polygon, solid: SolidSeen) -> BaseGeometry:
 
 
 def covers_ground(outline: shapely.Polygon, solid: SolidSeen, look: Look, picture: EdgePicture) -> bool:
-    """Whether a solid covers much of the lit ground beside an outline, and has no edge there: a board's notch, not a cloth's pale end."""
+    """Whether a solid covers much of the ground beside an outline, and has no edge there: a board's notch, lit or in shade, not a cloth's pale
+    end."""
     lacks = _lacking(outline, solid)
     piece = max(getattr(lacks, "geoms", [lacks]), key=lambda g: g.area, default=lacks)
-    if piece.area < _COVERED * solid.silhouette.area or not is_ground_in_light(piece, look):
+    if piece.area < _COVERED * solid.silhouette.area or not (is_ground_in_light(piece, look) or _is_hollow_in_shade(piece, outline, look)):
         return False
     edge = solid.curves.silhouette
     is_there = shapely.contains_xy(piece.buffer(_ABOUT_MM), edge.places)
@@ -54,6 +57,12 @@ def covers_ground(outline: shapely.Polygon, solid: SolidSeen, look: Look, pictur
     edge = edge.only(along % len(is_there))
     plain = asked(picture, edge.places, edge.outward, _WINDOW_MM).plain_within(_NEAR_EDGE_MM)
     return float(plain[_ENDS:-_ENDS].mean()) < _HARDLY_EDGED
+
+
+def _is_hollow_in_shade(piece: BaseGeometry, outline: shapely.Polygon, look: Look) -> bool:
+    """Whether a place within an outline's hull is nothing but the ground, darker: a thing's own dark side lies out of that."""
+    left, off = look.light(piece)
+    return left < _IN_LIGHT and off < _UNSTRANGE and piece.intersection(outline.convex_hull).area > _HOLLOW * piece.area
 
 
 def _lacking(outline: shapely.Polygon, solid: SolidSeen) -> BaseGeometry:
