@@ -85,23 +85,29 @@ def is_more(free: FreeOutline, solid: SolidSeen | None, look: Look, picture: Edg
         if rest.area > _LEAST_MORE * solid.silhouette.area and _is_plainly_of_it(rest, free, solid, look):
             return True
         return bool(_lacking(free.outline, solid).area > LEFT_OVER * solid.silhouette.area) and not is_surely_seen(solid)
-    beside_it, within = look.on_its_ground(rest, solid.silhouette.buffer(-1.0))
-    own_left, own = look.light(within)
-    is_shade_itself = own_left < _IN_LIGHT and own < _PLAINLY_STRANGE
-    if solid.seen < WHOLE or is_shade_itself:
-        least = max(_SAME_STUFF * look.strangest(within), _PLAINLY_STRANGE)
-        if look.strange_mm2(rest, least) > LEFT_OVER * solid.silhouette.area:
-            return True  # whatever shadows lie about it: a spoon's bowl is more than its handle, or than a shadow beside that
     if solid.seen >= WHOLE:
         return look.is_like(max(getattr(rest, "geoms", [rest]), key=lambda g: g.area), solid.silhouette)
     past = ~shapely.contains_xy(solid.silhouette.buffer(2.0), free.edge.places)
     if is_surely_seen(solid) and past.any() and float(free.edge.is_own[past].mean()) < _OWN_EDGE:
         return False  # what it has more has no edge of its own, as light that a thing throws
+    beside_it, within = look.on_its_ground(rest, solid.silhouette.buffer(-1.0))
     left, off = look.light(beside_it)
+    own_left, own = look.light(within)
     if abs(np.log(max(left, LEAST_LIGHT) / max(own_left, LEAST_LIGHT))) < _SAME_LIGHT and off > _SAME_STUFF * own:
         return True  # of one stuff with it, as a spoon's handle with its bowl
     is_tinted = left < _IN_LIGHT and off < LESS_STRANGE * own
     return not (is_tinted or left < _DEAD)
+
+
+def has_stranger_beside(outline: shapely.Polygon, solid: SolidSeen, look: Look) -> bool:
+    """Whether a rectangle may be a shadow, or mostly that, and what an outline has more is no shadow: of a spoon, beside whose handle a
+    lamp's hard shadow lies, that is a plain rectangle."""
+    if solid.kind != "rectangle":
+        return False
+    rest, within = look.on_its_ground(beside(outline, solid), solid.silhouette.buffer(-1.0))
+    left, off = look.light(within)
+    least = max(_SAME_STUFF * look.strangest(within), _PLAINLY_STRANGE)
+    return left < _IN_LIGHT and off < _PLAINLY_STRANGE and look.strange_mm2(rest, least) > LEFT_OVER * solid.silhouette.area
 
 
 def _is_plainly_of_it(rest: BaseGeometry, free: FreeOutline, solid: SolidSeen, look: Look) -> bool:

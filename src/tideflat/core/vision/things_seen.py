@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from ..errors import FieldError
-from .another_shape import LEFT_OVER, WHOLE, beside, covers_ground, is_more
+from .another_shape import LEFT_OVER, WHOLE, beside, covers_ground, has_stranger_beside, is_more
 from .clear_solids import clear_solid, is_straight_from_rim_to_foot
 from .edge_doubts import CLEAR, GOES_ON, HARDLY_DIFFERS
 from .edge_support import EdgePicture
@@ -158,7 +158,8 @@ def _told_by_itself(part: shapely.Polygon, solids: list[SolidSeen], scene: _Scen
         if not is_first and is_the_grounds(begun.outline, float(begun.edge.is_own.mean()), look):
             return begun.outline
         return _of_outline(_outline(part, begun, scene, is_final=is_first or _may_be_cleared(begun)), on_card)
-    of_solid = ThingSeen(solid.silhouette, solid.footprint, solid, (*doubts, *on_card))
+    more = (GOES_ON,) if has_stranger_beside(part, solid, look) else ()
+    of_solid = ThingSeen(solid.silhouette, solid.footprint, solid, (*doubts, *more, *on_card))
     is_all = solid.seen >= WHOLE and beside(part, solid).area < LEFT_OVER * solid.silhouette.area
     if is_all and not covers_ground(part, solid, look, picture):
         return of_solid
