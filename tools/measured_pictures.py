@@ -2,6 +2,7 @@
 
     python -m tools.measured_pictures [--aside] [number ...]
     python -m tools.measured_pictures --in FOLDER     # of those that tools.measuring_pictures varied wrote
+    python -m tools.measured_pictures --as WAY       # as if taken otherwise: mirrored, dark, warm ... (tools.taken_otherwise)
     python -m tools.measured_pictures --second FOLDER number ...    # with the second photographs that tools.measuring_pictures seconds wrote
 """
 
@@ -22,6 +23,7 @@ from tideflat.core.vision.measure import measure_all
 from tideflat.core.vision.two_pictures import measure_both
 
 from .measuring_pictures import FOLDER
+from .taken_otherwise import taken
 
 
 def right(got: tuple[float, float], want: dict[str, Any]) -> bool:
@@ -29,12 +31,13 @@ def right(got: tuple[float, float], want: dict[str, Any]) -> bool:
     return all(abs(g - w) <= max(2.0, 0.02 * w) for g, w in zip(got, (want["width_mm"], want["depth_mm"]), strict=True))
 
 
-def tried(entry: dict[str, Any], folder: Path = FOLDER, second: Path | None = None) -> dict[str, Any]:
-    """One picture measured, with the one of its name in ``second`` if that is given: ``state`` (right, unsure, wrong), off (mm), why, colour
-    (CIEDE2000), s."""
+def tried(entry: dict[str, Any], folder: Path = FOLDER, second: Path | None = None, way: str | None = None) -> dict[str, Any]:
+    """One picture measured, as if it were taken that way, with the one of its name in ``second`` if that is given: ``state`` (right, unsure,
+    wrong), off (mm), why, colour (CIEDE2000), s."""
     want = entry["things"][0]
     height = want["height_mm"]
     photograph = read_photograph((folder / entry["file"]).read_bytes())
+    photograph = taken(photograph, way) if way else photograph
     began = time.perf_counter()
     try:
         other = second and read_photograph((second / entry["file"]).read_bytes())
@@ -54,13 +57,14 @@ def main() -> None:
     aside = "--aside" in sys.argv
     given = {key: Path(sys.argv[sys.argv.index(key) + 1]) for key in ("--in", "--second") if key in sys.argv}
     folder, second = given.get("--in", FOLDER), given.get("--second")
+    way = sys.argv[sys.argv.index("--as") + 1] if "--as" in sys.argv else None
     asked = [int(a) for a in sys.argv[1:] if a.isdigit()]
     entries = json.loads((folder / "truth.json").read_text())
     found = []
     for number, entry in enumerate(entries):
         if (asked and number not in asked) or (not asked and entry["aside"] != aside) or not (folder / entry["file"]).exists():
             continue
-        one = tried(entry, folder, second)
+        one = tried(entry, folder, second, way)
         found.append(one)
         w, d = one["off"]
         print(f"{entry['file'][:34]:34} {entry['tilt']:3.0f} {entry['light'][:11]:11} {entry['table'][:12]:12} {one['state']:13} {w:+6.1f} {d:+6.1f}  dE {one['colour']:4.1f}  {one['s']:.1f} s  {one['why'][:110]}")  # fmt: skip
