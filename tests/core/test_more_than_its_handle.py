@@ -1,4 +1,4 @@
-"""What is as strange as a plain solid is more of it, whatever shadows lie about both; and a hollow is kept however high a thing stands."""
+"""A rectangle that may be a shadow is in doubt beside what is none; and a hollow is kept, in shade or light, however high a thing stands."""
 
 from __future__ import annotations
 
@@ -14,8 +14,8 @@ from tests.core.test_more_of_it import _solid, _told_look
 from tests.core.test_outlines_in_doubt import flat_of
 from tests.core.test_straight_sided import upright
 from tests.core.test_things_seen import BOX, disc, drawn, found_from, seen
-from tideflat.core.vision import another_shape
-from tideflat.core.vision.another_shape import covers_ground
+from tideflat.core.vision import things_seen as module
+from tideflat.core.vision.another_shape import covers_ground, has_stranger_beside
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.outlined import stood_down
 from tideflat.core.vision.things_seen import things_seen
@@ -24,10 +24,11 @@ PINK, DARK_PINK, BLUISH, BROWNISH = (184, 47, 142), (120, 30, 92), (160, 166, 17
 SPOON = shapely.union_all([scale(disc(0, -45, 28), 1.0, 1.4), shapely.box(-4, -30, 4, 66)])
 
 
-@pytest.mark.parametrize(("least", "may_be_handle"), [(another_shape.LEFT_OVER, False), (99.0, True)])
-def test_a_spoon_between_two_lamps_shadows_is_not_its_handle_and_a_shadow(least, may_be_handle, monkeypatch):
+@pytest.mark.parametrize("is_asked", [True, False])
+def test_a_spoon_between_two_lamps_shadows_is_not_its_handle_and_a_shadow(is_asked, monkeypatch):
     """Two hard shadows, each of a colour of its own, lie along the handle: with one of them that is a rectangle, plain all round."""
-    monkeypatch.setattr(another_shape, "LEFT_OVER", least)
+    if not is_asked:
+        monkeypatch.setattr(module, "has_stranger_beside", lambda *given: False)
     eye = np.array([10.0, 60.0, 560.0])
     foot = translate(SPOON, 0, 40)
     shadows = [
@@ -36,7 +37,28 @@ def test_a_spoon_between_two_lamps_shadows_is_not_its_handle_and_a_shadow(least,
     ]
     (thing, *_) = things_seen(drawn(*shadows, *upright(foot, 12.0, PINK, DARK_PINK, eye)), found_from(eye), BOX, 12.0)
     is_handle = not thing.doubts and thing.foot.area < 0.8 * foot.area
-    assert not is_handle or may_be_handle
+    assert is_handle != is_asked
+
+
+@pytest.mark.parametrize(
+    ("left", "off", "wide", "is_so"),
+    [
+        (0.6, 0.1, 20, True),
+        (0.91, 0.29, 20, True),
+        (0.93, 0.1, 20, False),
+        (0.6, 0.31, 20, False),
+        (0.6, 0.1, 6, False),
+        (0.6, 0.1, 12, True),
+    ],
+)
+def test_what_may_be_a_shadow_has_something_stranger_beside_it(left, off, wide, is_so):
+    """A tenth of it at the least; of what is no rectangle it is not asked."""
+    place, more = shapely.box(-260, 0, -200, 30), shapely.box(-200, 0, -200 + wide, 30)
+    look, solid = _told_look((place, left, off), (more, 0.5, 0.8)), _solid(place)
+    whole = place.union(more)
+    assert has_stranger_beside(whole, solid, look) == is_so
+    assert not has_stranger_beside(whole, replace(solid, kind="disc"), look)
+    assert not has_stranger_beside(place, solid, look)
 
 
 @pytest.mark.parametrize(("least", "mm2"), [(0.3, 600.0), (0.5, 600.0), (0.51, 0.0)])
