@@ -17,8 +17,8 @@ FINE_MM, COARSE_MM, DEEP_MM = 0.25, 0.5, 1.5
 _NEIGHBOURS, _RUNS_ON = 3, 0.96
 #: Steps (levels of 255, a channel) that count as none, and as one.
 _NONE, _PLAIN = 0.9, 3.2
-#: Noise is told by every so manieth pixel, both ways.
-_SPARSE = 3
+#: Noise is told by every so manieth pixel, both ways, of bands of so many rows, so far apart.
+_SPARSE, _BAND_PX, _BANDS_APART_PX = 3, 32, 96
 #: So many curves' places are looked up at once.
 _MOST_ROWS = 30_000
 #: So many times its noise a step must be.
@@ -71,12 +71,20 @@ class Shaded:
 
 def edge_picture(flat: Flat) -> EdgePicture:
     """The picture that curves are asked in."""
-    levels = flat.rgb.astype(np.float32)
-    grey = cv2.transform(levels, np.full((1, 3), 1 / 3, np.float32))
+    rough = [_roughness(flat, band) for band in range(0, len(flat.rgb), _BANDS_APART_PX)]
+    every = np.concatenate(rough)
+    spread = 1.48 * float(np.median(every)) if len(every) else 1.0
+    sigma = max(0.5, 0.3 * flat.per_mm)
+    kernel = cv2.getGaussianKernel(round(8 * sigma + 1) | 1, sigma, cv2.CV_32F)
+    return EdgePicture(flat, cv2.sepFilter2D(flat.rgb, cv2.CV_32F, kernel, kernel), spread)
+
+
+def _roughness(flat: Flat, top: int) -> np.ndarray:
+    """(n,): by how much places in a band of rows differ from what is about them, levels."""
+    rows = slice(top, top + _BAND_PX)
+    grey = cv2.transform(flat.rgb[rows].astype(np.float32), np.full((1, 3), 1 / 3, np.float32))
     rough = np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 1.0))
-    rough = rough[::_SPARSE, ::_SPARSE][flat.known[::_SPARSE, ::_SPARSE]]
-    spread = 1.48 * float(np.median(rough)) if len(rough) else 1.0
-    return EdgePicture(flat, cv2.GaussianBlur(levels, (0, 0), max(0.5, 0.3 * flat.per_mm)), spread)
+    return np.asarray(rough[::_SPARSE, ::_SPARSE][flat.known[rows][::_SPARSE, ::_SPARSE]])
 
 
 def asked(

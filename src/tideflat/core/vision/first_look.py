@@ -50,28 +50,34 @@ def first_look(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, floa
     """Within ``box`` mm; height_mm: of the solids."""
     per_mm = min(_FIRST_PER_MM, _FIRST_PX / max(box[2] - box[0], box[3] - box[1]))
     flat = flatten(rgb, found.pose.plane_to_pixel, box, per_mm)
+    most = MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
     with ThreadPoolExecutor(max_workers=1) as beside:  # edges and colours are looked at at once: most of both is OpenCV's and NumPy's
-        edges = beside.submit(_edges, rgb, found, box, flat)
+        edges = beside.submit(_edges, rgb, found, box, flat, most)
         ground = tell_apart(flat, found.size_mm)
         look = Look(flat, ground, _bridged(ground.mask, per_mm), found.area)
         regions = _regions(look)
         picture, shapes = edges.result()
     picture = replace(picture, shade=Shaded(flat, ground.left))
-    most = MOST_OF_SHEET * found.size_mm[0] * found.size_mm[1]
-    return FirstLook(look, picture, solids_in(picture, flat, look.told, regions, shapes, found.pose, height_mm, most))
+    return FirstLook(look, picture, solids_in(picture, flat, look.told, regions, shapes, found.pose, height_mm))
 
 
-def _edges(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], flat: Flat) -> tuple[EdgePicture, Shapes]:
+def _edges(
+    rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, float, float], flat: Flat, most_mm2: float
+) -> tuple[EdgePicture, Shapes]:
     fine = flatten(rgb, found.pose.plane_to_pixel, box, min(_EDGES_PER_MM, 1.1 / found.mm_per_pixel))
-    return edge_picture(fine), Shapes(faces(flat), circles(flat))
+    return edge_picture(fine), Shapes(faces(flat, most_mm2), circles(flat))
 
 
 def _bridged(mask: np.ndarray, per_mm: float) -> np.ndarray:
     """The mask with what lies between two of its parts, as white stripes between red ones do."""
     size = int(_BETWEEN_MM * per_mm) | 1
-    padded = np.pad(mask.astype(np.uint8), size)
+    x, y, wide, high = cv2.boundingRect(mask.astype(np.uint8))
+    within = np.s_[y : y + high, x : x + wide]
+    padded = np.pad(mask[within].astype(np.uint8), size)
     closed = cv2.morphologyEx(padded, cv2.MORPH_CLOSE, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)))
-    return np.asarray(closed[size:-size, size:-size].astype(bool))
+    bridged = np.zeros_like(mask)
+    bridged[within] = closed[size:-size, size:-size]
+    return bridged
 
 
 def _regions(look: Look) -> list[shapely.Polygon]:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from copy import copy
 from dataclasses import dataclass
-from itertools import chain, tee
+from itertools import tee
 
 import cv2
 import numpy as np
@@ -52,14 +52,19 @@ def sheet_look(rgb: np.ndarray) -> SheetLook:
     light = cv2.GaussianBlur(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), (0, 0), 1.0)
     red, green, blue = cv2.split(small)
     palest = cv2.GaussianBlur(cv2.min(cv2.min(red, green), blue), (0, 0), 1.0)
-    masks = ((list(found), enough) for found, enough in quadrilaterals_of_masks(small, light))
-    return SheetLook(small, light, palest, cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), scale, tee(chain(masks, _by_edges(light)), 1)[0])
+    return SheetLook(small, light, palest, cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), scale, tee(_ways(small, light), 1)[0])
 
 
-def _by_edges(light: np.ndarray) -> Iterator[Way]:
-    """Quadrilaterals of lines, then of regions. Both are begun at once, for most of both is OpenCV's; what is not asked for is dropped."""
+def _ways(small: np.ndarray, light: np.ndarray) -> Iterator[Way]:
+    """Quadrilaterals of masks, of lines, and of regions. Where the first mask does not tell, lines and regions are begun at once, for most of
+    all three is OpenCV's; what is not asked for is dropped."""
+    masks = quadrilaterals_of_masks(small, light)
+    found, enough = next(masks)
+    yield list(found), enough
     beside = ThreadPoolExecutor(max_workers=1)
+    lines = beside.submit(lambda: list(quadrilaterals_of_lines(light)))
     regions = beside.submit(lambda: list(quadrilaterals_of_regions(light)))
     beside.shutdown(wait=False)
-    yield list(quadrilaterals_of_lines(light)), _PLAINLY
+    yield from ((list(found), enough) for found, enough in masks)
+    yield lines.result(), _PLAINLY
     yield regions.result(), 0.0

@@ -188,8 +188,8 @@ def _lines(profile: np.ndarray, per_mm: float) -> np.ndarray:
     return np.array(sorted(found))
 
 
-def faces(flat: Flat) -> list[shapely.Polygon]:
-    """Outlines, mm on the plane, of what edges go round."""
+def faces(flat: Flat, most_mm2: float) -> list[shapely.Polygon]:
+    """Outlines, mm on the plane, of what edges go round, if that is no larger."""
     by = min(1.0, _FACES_PER_MM / flat.per_mm)
     small = cv2.resize(flat.rgb, None, fx=by, fy=by, interpolation=cv2.INTER_AREA) if by < 1 else flat.rgb
     scale = flat.per_mm * small.shape[1] / flat.rgb.shape[1]
@@ -216,8 +216,10 @@ def faces(flat: Flat) -> list[shapely.Polygon]:
         if (np.abs(boxes - every[n]).max(axis=1) <= _SAME_BOX_MM).any():
             continue
         outline, wide = rings[n]
+        if cv2.contourArea(outline) > most_mm2 * scale**2:
+            continue  # to draw one takes the longer the larger it is
         face = shapely.Polygon(_mm_of(outline[:, 0], flat, scale)).buffer(0).buffer(wide / scale)
-        if face.geom_type == "Polygon":
+        if face.geom_type == "Polygon" and face.area <= most_mm2:
             found.append(shapely.Polygon(face.exterior))
             boxes = np.vstack([boxes, every[n]])
     return found

@@ -65,14 +65,13 @@ def solids_in(
     shapes: Shapes,
     pose: Pose,
     height_mm: float,
-    most_area: float,
 ) -> list[SolidSeen]:
     """The solids whose edges are seen, the plainest seen first. flat: a coarse picture to look for them in; mask: what of it is not the
-    ground; regions: where things may be; shapes: what edges go round; most_area: mm² that no thing's top has."""
+    ground; regions: where things may be; shapes: what edges go round."""
     k = pose.enlargement_at(height_mm) if height_mm > 0 else 1.0
     starts: list[Start] = []
     tried: dict[str, list[np.ndarray]] = {}
-    for kind, values in _starts(flat, regions, shapes, pose, height_mm, k, most_area):
+    for kind, values in _starts(flat, regions, shapes, pose, height_mm, k):
         others = tried.setdefault(kind, [])
         same = _SAME_RECTANGLE_MM if kind == "rectangle" else _SAME_MM
         if others and np.abs(np.array(others) - values[:4]).max(axis=1).min() < same:
@@ -152,7 +151,7 @@ def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
 
 
 def _starts(
-    flat: Flat, regions: list[shapely.Polygon], shapes: Shapes, pose: Pose, height_mm: float, k: float, most_area: float
+    flat: Flat, regions: list[shapely.Polygon], shapes: Shapes, pose: Pose, height_mm: float, k: float
 ) -> Iterator[_Begun]:
     levels = flat.rgb.astype(np.float32)
     for region in regions:
@@ -163,8 +162,7 @@ def _starts(
             yield "rectangle", _down(one, pose, k)
             yield "rectangle", _stood(one, pose, k)
     for face in shapes.faces:
-        if face.area <= most_area:
-            yield from _of_face(face, pose, height_mm, k)
+        yield from _of_face(face, pose, height_mm, k)
     for circle in shapes.circles:
         yield from _of_circle(circle, pose, height_mm, k)
 
