@@ -122,9 +122,7 @@ def shrunk(picture: np.ndarray, by: int) -> np.ndarray:
     return picture
 
 
-def _asked_of(
-    back: np.ndarray, width: int, height: int, shape: tuple[int, ...], shrink: int
-) -> tuple[tuple[int, int], tuple[int, int]]:
+def _asked_of(back: np.ndarray, width: int, height: int, shape: tuple[int, ...], shrink: int) -> tuple[tuple[int, int], tuple[int, int]]:
     """(left, top) and (right, bottom) of what of a photograph of that shape a grid of so many pixels is seen in, by whole parts of so many
     pixels; all of it where a part of the grid lies behind the lens."""
     h, w = shape[:2]

@@ -56,8 +56,8 @@ def sheet_look(rgb: np.ndarray) -> SheetLook:
 
 
 def _ways(small: np.ndarray, light: np.ndarray) -> Iterator[Way]:
-    """Quadrilaterals of masks, of lines, and of regions. Where the first mask does not tell, lines and regions are begun at once, for most of
-    all three is OpenCV's; what is not asked for is dropped."""
+    """Quadrilaterals of masks, of lines, and of regions. Where the first mask does not tell, lines and regions are begun beside the others,
+    for most of all three is OpenCV's; what is not asked for is dropped."""
     masks = quadrilaterals_of_masks(small, light)
     found, enough = next(masks)
     yield list(found), enough

@@ -150,9 +150,7 @@ def _is_told(values: np.ndarray, flat: Flat, mask: np.ndarray) -> bool:
     return bool((np.abs(rest - np.median(rest, axis=0)).max(axis=1) < _ONE_COLOUR).mean() > _PLAIN)
 
 
-def _starts(
-    flat: Flat, regions: list[shapely.Polygon], shapes: Shapes, pose: Pose, height_mm: float, k: float
-) -> Iterator[_Begun]:
+def _starts(flat: Flat, regions: list[shapely.Polygon], shapes: Shapes, pose: Pose, height_mm: float, k: float) -> Iterator[_Begun]:
     levels = flat.rgb.astype(np.float32)
     for region in regions:
         yield from _of_silhouette(region, pose, height_mm, k)
