@@ -165,5 +165,7 @@ def _colours(flat: Flat, region: BaseGeometry) -> np.ndarray:
 
 def _far(own: np.ndarray, others: np.ndarray) -> np.ndarray:
     """(n,): how far each of (n, 3) lies from those of (m, 3) that are like it."""
-    far = np.linalg.norm(own[:, None] - others[None], axis=2)
-    return np.asarray(np.partition(far, _NEAREST, axis=1)[:, _NEAREST])
+    far = np.zeros((len(own), len(others)), own.dtype)
+    for k in range(own.shape[1]):  # sums along a last axis of three are slow
+        far += np.square(own[:, k, None] - others[None, :, k])
+    return np.sqrt(np.partition(far, _NEAREST, axis=1)[:, _NEAREST])
