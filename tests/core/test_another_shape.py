@@ -60,3 +60,11 @@ def test_an_end_as_pale_as_the_table_is_told_by_its_own_edge(shapes: list, is_gr
 def test_only_ground_in_full_light_is_no_part_of_it(left: float, off: float, is_ground: bool):
     look = _told_look((WHOLE, left, off), (RED_PART, 0.5, 1.0))
     assert covers_ground(RED_PART, _solid(WHOLE), look, edge_picture(flat_of(drawn((RED_PART, RED))))) == is_ground
+
+
+@pytest.mark.parametrize(("share", "is_ground"), [(0.64, True), (0.72, False)])
+def test_its_own_edge_is_seen_along_half_of_what_it_has_more(share: float, is_ground: bool):
+    """A darker thread along so much of its end, which is two thirds of what it has more: 0.48 and 0.53 of that."""
+    thread = shapely.box(-150, -70, -146, -70 + 140 * share)
+    picture = edge_picture(flat_of(drawn((thread, (70, 48, 34)), (RED_PART, RED))))
+    assert covers_ground(RED_PART, _solid(WHOLE), _told_look((RED_PART, 0.5, 1.0)), picture) == is_ground

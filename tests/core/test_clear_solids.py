@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from types import SimpleNamespace
 
 import cv2
 import numpy as np
@@ -12,8 +13,9 @@ import shapely
 from tests.core.test_things_seen import BOX, EYE, PAPER, TABLE, disc, drawn, found_from, seen, thrown
 from tests.core.test_two_pictures import told
 from tideflat.core.errors import FieldError
+from tideflat.core.vision import clear_solids
 from tideflat.core.vision import things_seen as things_seen_module
-from tideflat.core.vision.clear_solids import _about, _round_of, clear_solid
+from tideflat.core.vision.clear_solids import _about, _round_of, clear_solid, is_straight_from_rim_to_foot
 from tideflat.core.vision.edge_doubts import CLEAR
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.rectified import flatten
@@ -171,3 +173,17 @@ def test_another_doubt_in_the_second_is_no_second_sight_of_a_glass():
     first = told(72, 72, CLEAR)
     assert not _combined(first, told(72.2, 72, "ragged")).is_sure and _combined(first, None) is first
     assert _combined(first, told(71, 71)).is_sure  # there it was plain
+
+
+@pytest.mark.parametrize(("seen_of_sides", "is_straight"), [(0.44, False), (0.46, True)])
+def test_a_glass_is_straight_where_nearly_half_of_its_sides_is_seen(monkeypatch: pytest.MonkeyPatch, seen_of_sides: float, is_straight: bool):
+    one = SolidSeen("disc", np.array([0.0, 0, 70]), seen_of("disc", np.array([0.0, 0, 70]), found_from().pose, 90.0), 0.6, 0.6, 0.6, 0.1)
+    asked: list[int] = []
+
+    def told_so(picture, places, *_):
+        asked.append(len(places))
+        return SimpleNamespace(plain_within=lambda near: np.full(len(places), seen_of_sides))
+
+    monkeypatch.setattr(clear_solids, "asked", told_so)
+    picture = edge_picture(flatten(drawn(), found_from().pose.plane_to_pixel, BOX, 1.0))
+    assert is_straight_from_rim_to_foot(one, picture) == is_straight and asked[0] >= 12

@@ -106,6 +106,17 @@ def test_what_lies_out_of_the_hull_may_be_its_dark_side(left):
     assert covers_ground(lit, _solid(whole), look, edge_picture(flat_of(drawn((lit, PINK))))) == (left > 0.92)
 
 
+@pytest.mark.parametrize(("arm", "lip", "share", "is_ground"), [(40.0, 4.0, 0.56, True), (34.0, 0.0, 0.43, False)])
+def test_half_of_a_hollow_in_shade_lies_within_the_hull(arm, lip, share, is_ground):
+    """Between an arm and a lip; without the lip, and with a shorter arm, most of it lies out of the hull, as a dark side does."""
+    whole, body = shapely.box(-250, -70, -150, 70), shapely.box(-250, -70, -190, 70)
+    angled = shapely.union_all([body, shapely.box(-190, -70, -190 + arm, -60), shapely.box(-190, 66, -190 + lip, 70)])
+    piece = whole.difference(angled)
+    assert piece.intersection(angled.convex_hull).area / piece.area == pytest.approx(share, abs=0.02)
+    look = _told_look((whole, 0.5, 0.0), (angled, 0.5, 1.0))
+    assert covers_ground(angled, _solid(whole), look, edge_picture(flat_of(drawn((angled, PINK))))) == is_ground
+
+
 @pytest.mark.parametrize(("side", "wall"), [(DARK_PINK, (168, 166, 162)), (PINK, (150, 148, 144))])
 def test_a_kidney_whose_hollow_lies_in_shade_is_no_oval(side, wall):
     eye = np.array([-60.0, -160.0, 520.0])

@@ -8,7 +8,8 @@ import shapely
 from shapely.affinity import rotate, translate
 
 from tests.core.test_straight_sided import CHAMFERED, NOTCHED, STAR, WEDGE
-from tideflat.core.vision.smallest_rectangle import smallest_rectangle
+from tideflat.core.vision import smallest_rectangle as module
+from tideflat.core.vision.smallest_rectangle import _is_another, least_sides, smallest_rectangle
 
 
 def sides(outline: shapely.Polygon, turn: float = 0.0, wavering: float = 0.0, seed: int = 1) -> tuple[tuple[float, float], float]:
@@ -67,3 +68,32 @@ def test_it_is_measured_along_its_middle_where_that_is_nearly_as_small(more: flo
     slant = sides_of_box(rounded, float(np.degrees(np.arctan2(38, 122))))
     assert 76 * 122 * (1 + more) / (slant[0] * slant[1]) == pytest.approx(1 + more, abs=0.001)
     assert (sides(rounded)[0] == pytest.approx((122 * (1 + more), 76), abs=0.3)) == is_straight
+
+
+@pytest.mark.parametrize(
+    ("one", "is_another"),
+    [
+        ((101.1, 50.0), True),  # 1.1 per cent longer
+        ((100.9, 50.0), False),
+        ((98.9, 51.5), True),  # shorter
+        ((110.0, 46.7), True),  # 2.7 per cent larger
+        ((110.0, 47.0), False),  # 3.4
+        ((50.0, 101.1), True),  # whichever comes first
+    ],
+)
+def test_another_rectangle_is_nearly_as_small_and_of_other_sides(one: tuple[float, float], is_another: bool):
+    assert _is_another(np.array([0.0, 0, *one, 0.3]), np.array([0.0, 0, 50.0, 100.0, 0.1])) == is_another
+
+
+@pytest.mark.parametrize(("unlike", "is_taken"), [(0.26, False), (0.24, True)])
+def test_another_is_taken_where_its_halves_match_plainly_better(monkeypatch: pytest.MonkeyPatch, unlike: float, is_taken: bool):
+    """Against 0.3 of the smallest's."""
+    ring = shapely.get_coordinates(WEDGE.exterior)[:-1]
+    smallest = least_sides(ring)
+
+    def is_smallest(one: np.ndarray) -> bool:
+        return np.allclose(sorted(one[2:4]), sorted(smallest), atol=0.1)
+
+    monkeypatch.setattr(module, "_is_another", lambda one, least: not is_smallest(one))
+    monkeypatch.setattr(module, "_unlike_halves", lambda outline, one: 0.3 if is_smallest(one) else unlike)
+    assert (smallest_rectangle(ring)[0] != pytest.approx(smallest, abs=0.1)) == is_taken
