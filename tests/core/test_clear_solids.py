@@ -176,7 +176,9 @@ def test_another_doubt_in_the_second_is_no_second_sight_of_a_glass():
 
 
 @pytest.mark.parametrize(("seen_of_sides", "is_straight"), [(0.44, False), (0.46, True)])
-def test_a_glass_is_straight_where_nearly_half_of_its_sides_is_seen(monkeypatch: pytest.MonkeyPatch, seen_of_sides: float, is_straight: bool):
+def test_a_glass_is_straight_where_nearly_half_of_its_sides_is_seen(
+    monkeypatch: pytest.MonkeyPatch, seen_of_sides: float, is_straight: bool
+):
     one = SolidSeen("disc", np.array([0.0, 0, 70]), seen_of("disc", np.array([0.0, 0, 70]), found_from().pose, 90.0), 0.6, 0.6, 0.6, 0.1)
     asked: list[int] = []
 

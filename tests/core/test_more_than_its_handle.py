@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 import shapely
-from shapely.affinity import scale, translate
+from shapely.affinity import rotate, scale, translate
 
 from tests.core.test_bent_sided import KIDNEY
 from tests.core.test_more_of_it import _solid, _told_look
@@ -16,8 +16,10 @@ from tests.core.test_straight_sided import upright
 from tests.core.test_things_seen import BOX, disc, drawn, found_from, seen
 from tideflat.core.vision import things_seen as module
 from tideflat.core.vision.another_shape import covers_ground, has_stranger_beside
+from tideflat.core.vision.edge_doubts import FOLLOWS_SHEET
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.outlined import stood_down
+from tideflat.core.vision.solids_chosen import _doubts
 from tideflat.core.vision.things_seen import things_seen
 
 PINK, DARK_PINK, BLUISH, BROWNISH = (184, 47, 142), (120, 30, 92), (160, 166, 170), (202, 192, 178)
@@ -124,3 +126,26 @@ def test_a_kidney_whose_hollow_lies_in_shade_is_no_oval(side, wall):
     shade = shapely.union_all([translate(foot, 0, t) for t in np.linspace(0, 30, 40)])
     (thing, *_) = things_seen(drawn((shade, wall), *upright(foot, 14.0, PINK, side, eye)), found_from(eye), BOX, 14.0)
     assert thing.doubts or thing.foot.hausdorff_distance(foot) < 2.5
+
+
+@pytest.mark.parametrize(("off", "is_sheets"), [(0.0, True), (0.9, True), (1.3, False), (9.0, False)])
+@pytest.mark.parametrize("turned", [0.0, 3.0, 40.0])
+def test_a_rectangle_one_side_of_which_is_the_sheets_own_edge_is_in_doubt(off, is_sheets, turned):
+    """Beside the sheet, on its left: the table between a joint and the paper."""
+    look = replace(_told_look(), sheet=found_from().area)
+    box = rotate(shapely.box(-205 - off, -60, -105 - off, 70), turned, origin=(-105 - off, 5))
+    doubts = _doubts(_solid(box), look, edge_picture(flat_of(drawn((box, PINK)))))
+    assert (FOLLOWS_SHEET in doubts) == (is_sheets and turned == 0.0)
+
+
+@pytest.mark.parametrize(("right", "is_sheets"), [(-85, False), (-62, False), (-34, True)])
+def test_of_what_lies_past_the_sheets_corner_half_a_side_is_the_sheets(right, is_sheets):
+    """Of its side that lies along the sheet's far edge, which ends at -105, 0.27, 0.44 and 0.56 do."""
+    look = replace(_told_look(), sheet=found_from().area)
+    box = shapely.box(-160, 148.5, right, 200)
+    assert (FOLLOWS_SHEET in _doubts(_solid(box), look, edge_picture(flat_of(drawn((box, PINK)))))) == is_sheets
+
+
+def test_what_lies_across_the_sheets_corner_follows_no_edge_of_it():
+    look, box = replace(_told_look(), sheet=found_from().area), shapely.box(-160, 100, -60, 170)
+    assert FOLLOWS_SHEET not in _doubts(_solid(box), look, edge_picture(flat_of(drawn((box, PINK)))))

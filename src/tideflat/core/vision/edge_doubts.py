@@ -36,6 +36,7 @@ SOFT_EDGE = "part of its edge is soft, as a shadow's border is; light it from mo
 ONLY_DARKER = "part of its outline is only darker than the ground, as a shadow is; light it from more above, or move the outline by hand"
 SHADOW_TAKEN = "a shadow may be taken for a part of it; light it from more above, or move the outline by hand"
 CLEAR = "its edges are faint, as a glass's are; take a second picture of it from another place, or fill it with something coloured"
+FOLLOWS_SHEET = "part of its outline is the sheet's own edge; lay it wholly on the sheet or beside it, or put its outline by hand"
 #: What a shadow makes doubtful lies on the table as it does, alike from everywhere.
 OF_SHADOW = (SOFT_EDGE, ONLY_DARKER, SHADOW_TAKEN)
 GOES_ON = "it goes on past what was taken; put its outline by hand, or lay it wholly on the sheet or beside it"

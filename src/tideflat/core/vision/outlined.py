@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 
 from .bent_sided import bent_sided
 from .dark_sides import with_dark_sides, with_sides_below
-from .edge_doubts import GOES_ON, HARDLY_DIFFERS, SHADOW_TAKEN, EdgeSeen, Shade, edge_seen
+from .edge_doubts import FOLLOWS_SHEET, GOES_ON, HARDLY_DIFFERS, SHADOW_TAKEN, EdgeSeen, Shade, edge_seen
 from .edge_support import Shaded, edge_picture
 from .ground import Ground
 from .peeled import face_of, hangs_on
@@ -35,7 +35,6 @@ _APART_MM, _PEELED_MM = 1.5, 0.3
 _LOST_MM = 5.0
 #: Told again it has it where no more than this share of what was found lies outside of it, further than this, mm.
 _COVERED_MM, _UNCOVERED = 2.0, 0.03
-_FOLLOWS = "part of its outline is the sheet's own edge; lay it wholly on the sheet or beside it, or put its outline by hand"
 #: So far within an outline, told to within this, mm, what has so much of the ground's light, and is no stranger to it (log), is the
 #: ground; more than this share of a thing is not.
 _WELL_WITHIN_MM, _SIMPLY_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, 0.1, (0.85, 1.1), 0.1, 0.015
@@ -147,7 +146,7 @@ def _outlined(
     if _ground_within(whole, ground, flat) > _GROUND_WITHIN and HARDLY_DIFFERS not in edge.doubts:
         doubts.append(HARDLY_DIFFERS)
     if follows_sheet(edge, found.size_mm):
-        doubts.append(_FOLLOWS)
+        doubts.append(FOLLOWS_SHEET)
     return FreeOutline(whole, foot, edge, list(dict.fromkeys(doubts + edge.doubts)))
 
 

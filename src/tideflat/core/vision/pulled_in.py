@@ -21,8 +21,8 @@ _WINDOW_MM, _DEEP_MM, _PLAIN = 0.9, 0.9, 0.7
 _NEARLY, _STANDS_OUT = 0.6, 1.8
 #: Neighbours that tell how far a stretch is drawn in, to both sides; so near to each other, mm, they must be, and so many of them.
 _NEIGHBOURS, _TOGETHER_MM, _TOGETHER = 6, 1.2, 0.55
-#: What lies so near to the sheet's edge, mm, and as square to its way out (cosine), runs along it.
-_ON_SHEET_MM, _PARALLEL = 1.0, 0.9
+#: What lies so near to the sheet's edge, mm, and as square to its way out (cosine), runs along it; so much of a side, and it is the sheet's.
+_ON_SHEET_MM, _PARALLEL, _MOST_OF_SIDE = 1.0, 0.9, 0.5
 #: So many places in a row are a stretch of it.
 _STRETCH = 6
 #: A gap of so many places at the most is closed.
@@ -87,6 +87,13 @@ def follows_sheet(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> bool:
     """Whether a stretch of an outline is the sheet's edge, and none of the thing's."""
     of_sheet = _of_sheet(edge, sheet_mm)
     return bool(np.all([np.roll(of_sheet, k) for k in range(_STRETCH)], axis=0).any())
+
+
+def side_follows_sheet(places: np.ndarray, outward: np.ndarray, sheet_mm: tuple[float, float]) -> bool:
+    """Whether of places (n, 2) round a plain solid, with their ways outward, most of those on one side lie along the sheet's own edge."""
+    along = _along_sheet(places, outward, sheet_mm)
+    sides = outward[along] @ outward.T > _PARALLEL  # (along, n): which lie on the same side
+    return bool(((sides & along).mean(axis=1) > _MOST_OF_SIDE * sides.mean(axis=1)).any())
 
 
 def _of_sheet(edge: EdgeSeen, sheet_mm: tuple[float, float]) -> np.ndarray:

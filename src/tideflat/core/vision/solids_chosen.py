@@ -9,9 +9,10 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from ..tolerances import LEAST_LIGHT
-from .edge_doubts import HARDLY_DIFFERS, SHADOW_TAKEN
+from .edge_doubts import FOLLOWS_SHEET, HARDLY_DIFFERS, SHADOW_TAKEN
 from .edge_support import EdgePicture
 from .look import Look, share
+from .pulled_in import side_follows_sheet
 from .running_on import goes_on_to, has_pointed_ends, runs_on
 from .solid_edges import SolidSeen
 
@@ -211,11 +212,22 @@ def is_surely_seen(one: SolidSeen) -> bool:
     return one.seen >= SURE or by_top or (one.outer_seen >= _OUTER_WELL and one.top_seen >= _TOP_THEN)
 
 
+def _follows_sheet(one: SolidSeen, look: Look) -> bool:
+    """Whether a side of a rectangle is the sheet's own edge: what lies beside it is the table, framed by its own joints."""
+    if look.sheet.is_empty:
+        return False
+    left, near, right, far = look.sheet.bounds
+    edge = one.curves.silhouette
+    return side_follows_sheet(edge.places, edge.outward, (right - left, far - near))
+
+
 def _doubts(one: SolidSeen, look: Look, picture: EdgePicture) -> list[str]:
     is_sure = is_surely_seen(one) and (one.seen >= SURE or look.covered(one.silhouette) >= _TOLD_THEN)
     why = [] if is_sure else [HARDLY_DIFFERS]
     if has_pointed_ends(one, picture):
         why.append("its ends lie further out than an oval's; put its outline by hand, or lay it on another ground")
+    if one.kind == "rectangle" and _follows_sheet(one, look):
+        why.append(FOLLOWS_SHEET)
     if one.kind == "rectangle" and runs_on(one, picture):
         why.append("its edges run on past what was taken; put its outline by hand, or lay it on another ground")
     return why
