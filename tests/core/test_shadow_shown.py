@@ -76,3 +76,4 @@ def test_each_thing_has_its_own_and_none_is_told_twice():
 def test_without_a_shadow_nothing_is_shown():
     assert shadows_of(look(), [THING], 10.0) == [()]
     assert shadows_of(look(), [], 10.0) == []
+    assert shadows_of(look((shapely.box(15, -10, 45, 10), 0.5)), [shapely.Polygon()], 10.0) == [()]

@@ -29,7 +29,7 @@ def shadows_of(look: Look, things: list[shapely.Polygon], height_mm: float) -> l
     mask = cv2.morphologyEx(joined, cv2.MORPH_OPEN, np.ones((sides[1], sides[1]), np.uint8))
     contours, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     rings = [flat.mm(c[:, 0].astype(float) + 0.5) for c in contours if len(c) >= 4]
-    near = shapely.union_all([shapely.box(*thing.bounds).buffer(2 * _BEGINS_MM) for thing in things])  # what else there is is not drawn
+    near = shapely.union_all([thing.envelope.buffer(2 * _BEGINS_MM) for thing in things])  # what else there is is not drawn
     near_by = (ring for ring in rings if shapely.box(*ring.min(axis=0), *ring.max(axis=0)).intersects(near))
     regions = [shapely.Polygon(ring).buffer(0.5 / flat.per_mm) for ring in near_by]
     most = longest_shadow_mm(height_mm) if height_mm > 0 else _FURTHEST_MM
