@@ -40,8 +40,8 @@ _COVERED_MM, _UNCOVERED = 2.0, 0.03
 _WELL_WITHIN_MM, _SIMPLY_MM, _LIT, _LIKE_GROUND, _GROUND_WITHIN = 2.0, 0.1, (0.85, 1.1), 0.1, 0.015
 #: What fills so much of its hull is convex, but for a wavering edge, if no hollow of it is twice so wide, mm, as a heart's is.
 _CONVEX, _HOLLOW_MM = 0.93, 2.0
-#: Teeth of a face's outline are smoothed over so much, mm; so many corners a quarter turn are as good as twice as many, in half the time.
-_SMOOTH_MM, _ARC = 1.0, 8
+#: Teeth of a face's outline are smoothed over so much, mm.
+_SMOOTH_MM = 1.0
 #: An outline of pixels goes so far to both sides of what it goes round, pixels.
 _STAIRS_PX = 0.75
 #: Teeth smaller than this, mm, are an outline badly seen when they make it longer by this factor; or where one is larger than this, mm2.
@@ -174,8 +174,7 @@ def _but_stairs(part: shapely.Polygon, stairs_mm: float) -> shapely.Polygon:
 
 def _smoothed(outline: shapely.Polygon, by_mm: float) -> shapely.Polygon:
     """Without teeth and notches under twice so much; corners stay as pointed as they are."""
-    grown = outline.buffer(by_mm, quad_segs=_ARC).buffer(-2 * by_mm, quad_segs=_ARC).buffer(by_mm, quad_segs=_ARC)
-    return pointed_as(largest_of(grown), outline, by_mm)
+    return pointed_as(largest_of(outline.buffer(by_mm).buffer(-2 * by_mm).buffer(by_mm)), outline, by_mm)
 
 
 def thrown_down(top: BaseGeometry, found: FoundSheet, height_mm: float) -> BaseGeometry:
@@ -211,8 +210,7 @@ def _unexplained(seen: shapely.Polygon, foot: BaseGeometry, found: FoundSheet, h
         return 0.0
     eye, k = (float(found.pose.eye[0]), float(found.pose.eye[1])), found.pose.enlargement_at(height_mm)
     levels = np.linspace(1.0, k, 2 + min(_MOST_LEVELS, int(height_mm / _LEVEL_MM)))
-    plain = shapely.simplify(foot, _SIMPLY_MM)
-    shown = shapely.union_all([scale(plain, by, by, origin=eye) for by in levels]).buffer(_SHOWN_MM)
+    shown = shapely.union_all([scale(foot, by, by, origin=eye) for by in levels]).buffer(_SHOWN_MM)
     return float(seen.difference(shown).buffer(-_SHOWN_MM / 2).buffer(_SHOWN_MM / 2).area / seen.area)
 
 
