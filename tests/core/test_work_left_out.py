@@ -11,31 +11,12 @@ from tests.core.test_outlines_in_doubt import flat_of
 from tests.core.test_things_seen import disc, drawn
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.first_look import _bridged
-from tideflat.core.vision.rectified import Flat, _lies_in, _shrink
+from tideflat.core.vision.rectified import Flat, _shrink
 from tideflat.core.vision.solid_starts import faces
 
 
 def flat_with(rgb: np.ndarray, known: np.ndarray | None = None, per_mm: float = 2.0) -> Flat:
     return Flat(rgb, np.ones(rgb.shape[:2], bool) if known is None else known, 0.0, 0.0, per_mm)
-
-
-@pytest.mark.parametrize("seed", range(40))
-def test_what_of_a_grid_a_photograph_shows_is_what_opencv_finds_there(seed: int):
-    """Oracle: OpenCV's warpPerspective of a picture that is white all over. Grids that lie within the photograph, across its border, turned,
-    in perspective, and partly behind the lens."""
-    random = np.random.Generator(np.random.PCG64(seed))
-    wide, high = (int(n) for n in random.integers(60, 260, 2))
-    grid = tuple(int(n) for n in random.integers(30, 180, 2))
-    corners = np.array([[0, 0], [grid[0], 0], grid, [0, grid[1]]], np.float32)
-    spread = (0.0, 5.0, 60.0, 150.0)[seed % 4]
-    seen_at = corners * random.uniform(0.3, 1.5) + random.integers(-30, 60, 2) + random.normal(0, spread, (4, 2))
-    back = cv2.getPerspectiveTransform(corners, seen_at.astype(np.float32)) * random.choice([-1.0, 1.0])
-    white = np.full((high, wide), 255, np.uint8)
-    there = cv2.warpPerspective(white, back, grid, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP) > 250
-    apart = there != _lies_in(back, grid, (high, wide, 3))
-    inner = cv2.erode(there.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
-    outer = cv2.dilate(there.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
-    assert not (apart & (inner | ~outer)).any() and apart.sum() <= max(8, 0.001 * there.size)
 
 
 @pytest.mark.parametrize(("fall", "shrink"), [(0.4, 1), (1.0, 1), (1.9, 1), (2.0, 2), (3.9, 2), (4.0, 4), (7.9, 4), (8.0, 8)])

@@ -11,9 +11,6 @@ from shapely.geometry.base import BaseGeometry
 from ..tolerances import ROUNDING
 from .pose import Pose
 
-#: A place so little past a picture's outermost pixels' middles, pixels, is still on them: OpenCV places to a thirty-second.
-_ON_BORDER = 1 / 64
-
 
 @dataclass(frozen=True, eq=False)
 class Flat:
@@ -88,30 +85,10 @@ def flatten(rgb: np.ndarray, matrix: np.ndarray, box: tuple[float, float, float,
     if shrink > 1:
         source = shrunk(source, shrink)
         back = np.diag([1 / shrink, 1 / shrink, 1]) @ np.array([[1, 0, 0.5 - shrink / 2], [0, 1, 0.5 - shrink / 2], [0, 0, 1]]) @ back
-    seen = cv2.warpPerspective(source, back, (width, height), flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP)
-    return Flat(seen, _lies_in(back, (width, height), source.shape), left, far, per_mm)
-
-
-def _lies_in(back: np.ndarray, size: tuple[int, int], shape: tuple[int, ...]) -> np.ndarray:
-    """(h, w) bool of a grid of that size (w, h): whether ``back`` takes its pixels into a picture of that shape. The picture's sides are
-    straight in the grid: each row of it is known between two of its columns."""
-    x, y = np.arange(size[0]), np.arange(size[1])
-    depth = np.array([[x[0], y[0], 1], [x[0], y[-1], 1], [x[-1], y[0], 1], [x[-1], y[-1], 1.0]]) @ back[2]
-    if depth.min() * depth.max() <= 0:  # some of it lies behind the lens
-        full = np.full(shape[:2], 255, np.uint8)
-        return np.asarray(cv2.warpPerspective(full, back, size, flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP) > 250)
-    first, last = np.zeros(len(y)), np.full(len(y), float(len(x)))
-    for row, most in ((0, shape[1] - 1), (1, shape[0] - 1)):
-        for side in (back[row] + _ON_BORDER * back[2], (most + _ON_BORDER) * back[2] - back[row]):
-            of_x, rest = np.sign(depth[0]) * side[0], np.sign(depth[0]) * (side[1] * y + side[2])
-            if of_x == 0:
-                last[rest < 0] = -1
-            elif of_x > 0:
-                np.maximum(first, -rest / of_x, out=first)
-            else:
-                np.minimum(last, -rest / of_x, out=last)
-    columns = x.astype(np.float32)
-    return np.asarray((columns >= first[:, None].astype(np.float32)) & (columns <= last[:, None].astype(np.float32)))
+    flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+    seen = cv2.warpPerspective(source, back, (width, height), flags=flags)
+    known = cv2.warpPerspective(np.full(source.shape[:2], 255, np.uint8), back, (width, height), flags=flags) > 250
+    return Flat(seen, known, left, far, per_mm)
 
 
 def shrunk(picture: np.ndarray, by: int) -> np.ndarray:

@@ -14,7 +14,7 @@ PAPER_LIGHT = 0.88
 #: Light is fitted over lengths of this unit, so that the terms are of one size.
 _UNIT_MM = 150.0
 #: Pixels that a smooth light is fitted to.
-SAMPLES = 12_000
+SAMPLES = 20_000
 
 
 def linear(rgb: np.ndarray) -> np.ndarray:
