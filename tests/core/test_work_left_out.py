@@ -7,11 +7,13 @@ import numpy as np
 import pytest
 import shapely
 
-from tests.core.test_outlines_in_doubt import flat_of
-from tests.core.test_things_seen import disc, drawn
+from tests.core.test_outlines_in_doubt import SHEET, flat_of
+from tests.core.test_things_seen import PAPER, RED, block, disc, drawn, found_from
+from tideflat.core.vision import zone_told
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.first_look import _bridged
-from tideflat.core.vision.rectified import Flat, _shrink
+from tideflat.core.vision.ground import tell_apart
+from tideflat.core.vision.rectified import Flat, _shrink, flatten
 from tideflat.core.vision.solid_starts import faces
 
 
@@ -70,3 +72,28 @@ def test_of_faces_those_that_no_thing_has_are_left_out(most_mm2: float):
     assert all(face.area <= most_mm2 for face in found)
     middles = shapely.MultiPoint([face.centroid for face in found])
     assert middles.distance(small.centroid) < 2 and (middles.distance(large.centroid) < 2) == (most_mm2 > 2900)
+
+
+@pytest.mark.parametrize("per_mm", [0.8, 2.0, 4.0])
+def test_paper_in_its_window_is_told_as_in_all_of_the_picture(monkeypatch: pytest.MonkeyPatch, per_mm: float):
+    """A thing across the sheet's edge with its shadow, and what is as near to the sheet's edge within it, pale, dark and grey; and a glow."""
+    shapes = [
+        (block(70, 60, 60, 40), (150, 146, 140)),
+        (block(80, 70, 60, 40), RED),
+        (disc(-90, 100, 26), (250, 214, 120)),
+        (block(-60, -138, 50, 16), (34, 34, 36)),
+        (block(20, -60, 40, 30), (120, 120, 122)),
+    ]
+    picture = drawn(*shapes)
+    on_paper = cv2.inRange(picture, np.subtract(PAPER, 6.0), np.add(PAPER, 6.0)) > 0
+    glow = np.zeros(picture.shape[:2], np.float32)
+    picture = (0.7 * picture.astype(np.float32)).astype(np.uint8)
+    glow[540:640, 835:880] = 80.0  # a lamp's, which fades, to the sheet's edge
+    picture[on_paper] = np.clip(picture[on_paper] + cv2.GaussianBlur(glow, (0, 0), 12)[on_paper][:, None], 0, 255)
+    flat = flatten(picture, found_from().pose.plane_to_pixel, (-150.0, -180.0, 150.0, 180.0), per_mm)
+    own = tell_apart(flat, SHEET)
+    monkeypatch.setattr(zone_told, "_window_of", lambda zone: np.s_[0 : zone.shape[0], 0 : zone.shape[1]])
+    every = tell_apart(flat, SHEET)
+    assert own.mask.any() and own.least_off == every.least_off
+    for name in ("mask", "bare", "left", "off"):
+        assert np.array_equal(getattr(own, name), getattr(every, name)), name
