@@ -28,7 +28,10 @@ def goes_on_in(dropped: Iterable[shapely.Polygon], thing: shapely.Polygon, heigh
 def has_black_beside(thing: shapely.Polygon, look: Look) -> bool:
     """Whether much that is nearly black hangs on it and is no part of it: more of it, as likely as its shadow."""
     flat = look.flat
-    dark = ((look.ground.left < _NEARLY_BLACK) & flat.known & ~flat.inside(thing.buffer(_CLOSE_MM))).astype(np.uint8)
+    black = (look.ground.left < _NEARLY_BLACK) & flat.known
+    if not black[flat.within(thing.envelope.buffer(4 * _CLOSE_MM))[0]].any():
+        return False  # as nearly always
+    dark = (black & ~flat.inside(thing.buffer(_CLOSE_MM))).astype(np.uint8)
     wide = np.ones((max(3, int(2 * _CLOSE_MM * flat.per_mm) | 1),) * 2, np.uint8)
     _, labels = cv2.connectedComponents(cv2.morphologyEx(dark, cv2.MORPH_OPEN, wide))
     touching = np.unique(labels[flat.inside(thing.buffer(3 * _CLOSE_MM))])

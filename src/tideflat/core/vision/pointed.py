@@ -14,7 +14,7 @@ from ..tolerances import ROUNDING
 from .along_ring import counter_clockwise, places_along
 from .rectified import Flat
 from .sharpened import largest_of
-from .smooth_light import linear
+from .smooth_light import root_of_light
 
 #: An outline is asked every so many mm. What is near a corner is left out, mm; of each side so much beyond tells its line, mm, as straight
 #: as this, mm.
@@ -153,7 +153,7 @@ def _reach(region: shapely.Polygon, begin: np.ndarray, way: np.ndarray, most: fl
 
 def _seen(flat: Flat, at: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
     """(n, 3): between plain light and its logarithm, as for outlines."""
-    return np.sqrt(linear(flat.rgb[at][None])[0])
+    return root_of_light(flat.rgb[at][None])[0]
 
 
 def _colours(flat: Flat, region: BaseGeometry) -> np.ndarray:

@@ -94,8 +94,10 @@ def sides_seen(
     look: PrismLook,
     window_mm: float,
     shifts_mm: Sequence[float] = (0.0,),
+    reach_mm: Sequence[float] = (),
 ) -> list[SideSeen]:
-    """Of each side, (places, outward), of what stands on ``foot``, as if it lay each of so many mm further out in turn."""
+    """Of each side, (places, outward), of what stands on ``foot``, as if it lay each of so many mm further out in turn. reach_mm: each side
+    no further in or out than so much: beyond that nothing of it is seen."""
     eye, k, is_flat = look.eye, look.k, look.k == 1.0
     ways = np.concatenate([outward for _, outward in sides])
     low = np.concatenate([np.concatenate([places for places, _ in sides]) + shift * ways for shift in shifts_mm])
@@ -112,14 +114,15 @@ def sides_seen(
     ends = np.cumsum([len(places) for _ in shifts_mm for places, _ in sides])
     own = [slice(begin, end) for begin, end in zip([0, *ends[:-1]], ends, strict=True)]
     edges = [np.where(over[:, None] > 0, high, low)] + ([] if is_flat else [high])
-    looked = asked_of_each(look.picture, [(edge[n], out[n]) for edge in edges for n in own], window_mm, [deep] * (len(edges) * len(own)))
-    offset, plain = (
-        np.array([np.concatenate([getattr(one, name) for one in looked[k * len(own) : (k + 1) * len(own)]]) for k in range(len(edges))]).T
-        for name in ("offset", "plain")
-    )
-    by = np.column_stack([np.where(over > 0, k, 1.0), np.full(len(over), k)])[:, : len(edges)]
     is_asked = np.column_stack([is_bare, is_within])[:, : len(edges)]
-    offset, plain = offset / by, np.where(is_asked, plain, 0.0)
+    is_near = [abs(shift) <= most + ROUNDING for shift in shifts_mm for most in (reach_mm or [np.inf] * len(sides))]
+    pairs = [(e, n) for e in range(len(edges)) for n, near in zip(own, is_near, strict=True) if near and is_asked[n, e].any()]
+    looked = asked_of_each(look.picture, [(edges[e][n], out[n]) for e, n in pairs], window_mm, [deep] * len(pairs))
+    offset, plain = np.zeros(is_asked.shape), np.zeros(is_asked.shape)
+    for (e, n), one in zip(pairs, looked, strict=True):
+        offset[n, e], plain[n, e] = one.offset, np.where(is_asked[n, e], one.plain, 0.0)
+    by = np.column_stack([np.where(over > 0, k, 1.0), np.full(len(over), k)])[:, : len(edges)]
+    offset /= by
     is_lit = ~is_dark_outside(look.picture, edges[0], out)
     return [SideSeen(offset[n], plain[n], is_asked[n], is_lit[n]) for n in own]
 

@@ -38,7 +38,7 @@ def shadows_of(look: Look, things: list[shapely.Polygon], height_mm: float) -> l
         about = thing.buffer(_BEGINS_MM)
         own = [region for region in left if region.intersects(about)]
         left = [region for region in left if not region.intersects(about)]
-        reach = thing.buffer(most).difference(every)
+        reach = thing.buffer(most).difference(every) if own else shapely.Polygon()
         found.append(tuple(part for region in own for part in _parts(region.intersection(reach))))
     return found
 

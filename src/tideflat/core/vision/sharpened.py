@@ -11,7 +11,7 @@ from ..tolerances import ROUNDING
 from .edge_doubts import EdgeSeen
 from .rectified import Flat, flatten
 from .sheet import FoundSheet
-from .smooth_light import linear
+from .smooth_light import root_of_light
 
 #: The finest grid, pixels for one mm, and the most pixels of its long side.
 _FINEST_PER_MM, _MOST_PX = 4.0, 1100
@@ -52,10 +52,7 @@ def sharpened(outline: shapely.Polygon, flat: Flat) -> shapely.Polygon:
     steps = np.arange(-2.0, 2.01, 0.5 / flat.per_mm)
     grid = around[:, None, :] + outward[:, None, :] * steps[None, :, None]
     at = flat.pixels(grid.reshape(-1, 2)).reshape(*grid.shape[:2], 2).astype(np.float32) - 0.5
-    light = np.sqrt(
-        linear(flat.rgb)
-    )  # between plain light, where bright edges shout, and log, where the steepest step sits on the dark side
-    values = cv2.remap(light, at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    values = cv2.remap(root_of_light(flat.rgb), at[..., 0], at[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     values = cv2.GaussianBlur(values, (9, 1), 1.5)
     slope = np.linalg.norm(np.gradient(values, axis=1), axis=2)
     # the step nearest to where it was found is likelier than one further off (a pattern, the end of its shadow)

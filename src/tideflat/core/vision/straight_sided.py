@@ -222,7 +222,7 @@ def _shifted(sides: list[tuple[np.ndarray, np.ndarray]], corners: np.ndarray, lo
     reach = np.clip(np.array(apart) + _OFF_MM, _REACH_MM, _MOST_MM)
     steps = int(np.ceil(reach.max() / _STEP_MM - ROUNDING))
     shifts = _STEP_MM * np.arange(-steps, steps + 1)
-    every = sides_seen(shapely.Polygon(corners), sides, look, _SHIFT_MM, shifts.tolist())
+    every = sides_seen(shapely.Polygon(corners), sides, look, _SHIFT_MM, shifts.tolist(), reach.tolist())
     score = np.array([one.plain_share for one in every]).reshape(len(shifts), len(sides)) - _NEARER * np.abs(shifts)[:, None]
     score[np.abs(shifts)[:, None] > reach + ROUNDING] = -1.0
     return score.max(axis=0), shifts[score.argmax(axis=0)]
