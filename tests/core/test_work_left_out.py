@@ -6,15 +6,19 @@ import cv2
 import numpy as np
 import pytest
 import shapely
+from shapely.affinity import affine_transform, scale
 
 from tests.core.test_outlines_in_doubt import SHEET, flat_of
+from tests.core.test_straight_sided import STAR, pictured, upright
 from tests.core.test_things_seen import PAPER, RED, block, disc, drawn, found_from
-from tideflat.core.vision import zone_told
+from tideflat.core.vision import prism_edges, sheet, zone_told
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.first_look import _bridged
 from tideflat.core.vision.ground import tell_apart
+from tideflat.core.vision.prism_edges import look_at, sides_seen
 from tideflat.core.vision.rectified import Flat, _shrink, flatten
 from tideflat.core.vision.solid_starts import faces
+from tideflat.core.vision.straight_sided import _sides
 
 
 def flat_with(rgb: np.ndarray, known: np.ndarray | None = None, per_mm: float = 2.0) -> Flat:
@@ -97,3 +101,50 @@ def test_paper_in_its_window_is_told_as_in_all_of_the_picture(monkeypatch: pytes
     assert own.mask.any() and own.least_off == every.least_off
     for name in ("mask", "bare", "left", "off"):
         assert np.array_equal(getattr(own, name), getattr(every, name)), name
+
+
+@pytest.mark.parametrize("height", [0.0, 8.0])
+def test_each_side_is_asked_as_far_in_and_out_as_it_may_lie_and_told_alike(monkeypatch: pytest.MonkeyPatch, height: float):
+    asked: list[int] = []
+    of_each = prism_edges.asked_of_each
+    monkeypatch.setattr(prism_edges, "asked_of_each", lambda picture, curves, *how: asked.append(len(curves)) or of_each(picture, curves, *how))
+    shapes = [(standing, RED) for standing, _ in upright(STAR, height)] if height else [(STAR, RED)]
+    look = look_at(pictured(*shapes), found_from().pose, height)
+    sides = _sides(shapely.get_coordinates(STAR.exterior)[:-1])
+    shifts, reach = [-2.0, -1.0, 0.0, 1.0, 2.0], [1.0 + n % 2 for n in range(len(sides))]
+    near, every = (sides_seen(STAR, sides, look, 1.0, shifts, most) for most in (reach, []))
+    is_near = [abs(by) <= most for by in shifts for most in reach]
+    for own, of_all, within in zip(near, every, is_near, strict=True):
+        assert own.plain_share == (of_all.plain_share if within else 0.0)
+        assert np.array_equal(own.there, of_all.there if within else np.zeros_like(own.there))
+    assert asked[0] <= sum(is_near) * (2 if height else 1) and asked[1] <= len(is_near) * (2 if height else 1)
+    if height:  # of the far sides, and the near, only that edge is asked that is seen
+        tops = sum(bool(one.is_asked[:, 1].any()) for one in every)
+        assert 0 < tops < len(every) and asked[1] == tops + sum(bool(one.is_asked[:, 0].any()) for one in every)
+
+
+@pytest.mark.parametrize("many", [1, 2, 5, 6, 700])
+def test_how_pale_a_sheet_is_is_the_median_of_its_pixels(many: int):
+    """Oracle: NumPy's median."""
+    random = np.random.Generator(np.random.PCG64(many))
+    seen = random.integers(0, 256, (30, 40)).astype(np.uint8)
+    within = np.zeros(seen.size, np.uint8)
+    within[random.permutation(seen.size)[:many]] = 1
+    within = within.reshape(seen.shape)
+    assert sheet._median_within(seen, within) == np.median(seen[within > 0])
+
+
+@pytest.mark.parametrize("edge", range(4))
+def test_an_edge_that_something_runs_along_is_told_by_a_part_of_it_and_looked_at_once(monkeypatch: pytest.MonkeyPatch, edge: int):
+    looked: list[int] = []
+    step = sheet.steepest_step
+    monkeypatch.setattr(sheet, "steepest_step", lambda *how: looked.append(1) or step(*how))
+    beside = shapely.Polygon([(101, -150), (125, -150), (125, -20), (105, -20)])  # its side leads 4 mm into the paper
+    far = affine_transform(beside, [0, 210 / 297, 1, 0, 0, 43.5])
+    shape = [beside, scale(beside, -1, 1, origin=(0, 0)), far, scale(far, 1, -1, origin=(0, 0))][edge]
+    found, plain = (sheet.find_sheet(drawn(*shapes), "a4") for shapes in ([(shape, (60, 60, 62))], []))
+    assert found is not None and plain is not None and np.abs(found.corners - plain.corners).max() < 0.3
+    assert len(looked) == 3 * 4 + 2 * 4  # twice nearer, once by parts; and the plain one
+    monkeypatch.setattr(sheet, "_PARTS", ())
+    ill = sheet.find_sheet(drawn((shape, (60, 60, 62))), "a4")
+    assert ill is not None and np.abs(ill.corners - plain.corners).max() > 3
