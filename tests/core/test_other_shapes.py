@@ -12,7 +12,8 @@ from shapely.affinity import scale, translate
 from tests.core.test_outlines_in_doubt import far_apart, flat_of
 from tests.core.test_things_seen import BLUE, BOX, DARK_BLUE, EYE, block, disc, drawn, found_from, seen, sides_of, standing, thrown
 from tideflat.core.vision import solids_found
-from tideflat.core.vision.measure import _doubts_of_camera, _error_mm
+from tideflat.core.vision.expected_error import error_mm
+from tideflat.core.vision.measure import _doubts_of_camera
 from tideflat.core.vision.outlined import _is_no_things, _smoothed, _unexplained, raggedness, stood_down
 from tideflat.core.vision.pointed import pointed, pointed_as
 from tideflat.core.vision.rectified import flatten
@@ -198,8 +199,8 @@ def test_what_the_distance_is_off_by_is_in_the_error_where_only_the_camera_notes
     found = found_from()
     level = replace(found, pose=replace(found.pose, tilt_deg=3.0))
     foot = block(0, 0, 100, 60)
-    assert _error_mm(level, foot, None, 100) - _error_mm(found, foot, None, 100) == pytest.approx(0.625)
-    assert _error_mm(level, foot, None, 0) == pytest.approx(_error_mm(found, foot, None, 0))
+    assert error_mm(level, foot, None, 100) - error_mm(found, foot, None, 100) == pytest.approx(0.625)
+    assert error_mm(level, foot, None, 0) == pytest.approx(error_mm(found, foot, None, 0))
 
 
 def test_what_is_larger_than_the_sheet_is_no_things():

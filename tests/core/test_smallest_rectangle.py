@@ -5,11 +5,15 @@ from __future__ import annotations
 import numpy as np
 import pytest
 import shapely
-from shapely.affinity import rotate, translate
+from shapely.affinity import rotate, scale, translate
 
+from tests.core.test_bent_sided import HEART, KIDNEY, PEAR
+from tests.core.test_dark_tables import HEXAGON
 from tests.core.test_straight_sided import CHAMFERED, NOTCHED, STAR, WEDGE
+from tests.core.test_things_seen import block, disc
 from tideflat.core.vision import smallest_rectangle as module
-from tideflat.core.vision.smallest_rectangle import _is_another, least_sides, smallest_rectangle
+from tideflat.core.vision.expected_error import another_way_round
+from tideflat.core.vision.smallest_rectangle import _is_another, least_sides, others_as_small, smallest_rectangle
 
 
 def sides(outline: shapely.Polygon, turn: float = 0.0, wavering: float = 0.0, seed: int = 1) -> tuple[tuple[float, float], float]:
@@ -97,3 +101,63 @@ def test_another_is_taken_where_its_halves_match_plainly_better(monkeypatch: pyt
     monkeypatch.setattr(module, "_is_another", lambda one, least: not is_smallest(one))
     monkeypatch.setattr(module, "_unlike_halves", lambda outline, one: 0.3 if is_smallest(one) else unlike)
     assert (smallest_rectangle(ring)[0] != pytest.approx(smallest, abs=0.1)) == is_taken
+
+
+# -- where others are as small ---------------------------------------------------------------------------------------------------------------
+
+
+def wavering(outline: shapely.Polygon, seed: int, by_mm: float = 0.3) -> np.ndarray:
+    """Its ring (n, 2), as an outline of a photograph wavers: slowly, off by about so much."""
+    ring = shapely.get_coordinates(shapely.segmentize(outline, 1.0))[:-1]
+    bell = np.exp(-0.5 * (np.arange(-12, 13) / 5) ** 2)
+    noise = np.random.default_rng(seed).normal(0, by_mm, (len(ring), 2))
+    rolled = [np.roll(noise, k, axis=0) * weight for k, weight in zip(range(-12, 13), bell, strict=True)]
+    return np.asarray(ring + np.sum(rolled, axis=0) / np.sqrt((bell**2).sum()))
+
+
+def _by_other_sides(ring: np.ndarray, error_mm: float) -> float:
+    """How far off the sides of another rectangle, that might as well be the smallest, are from the smallest's, mm."""
+    other = another_way_round(ring, error_mm)
+    return 0.0 if other is None else float(np.abs(np.subtract(other, smallest_rectangle(ring)[0])).max())
+
+
+@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("size", [0.6, 1.0])
+def test_the_sides_of_a_pear_hang_on_its_outlines_least_error(size: float, seed: int):
+    assert _by_other_sides(wavering(scale(PEAR, size, size), seed), 1.5) > 2.0
+
+
+@pytest.mark.parametrize("seed", range(2))
+@pytest.mark.parametrize("size", [0.5, 1.0])
+@pytest.mark.parametrize(
+    "outline", [STAR, NOTCHED, CHAMFERED, WEDGE, HEXAGON, HEART, KIDNEY, disc(0, 0, 90), block(0, 0, 120, 90), scale(disc(0, 0, 100), 1, 0.7)]
+)
+def test_those_of_most_things_do_not(outline: shapely.Polygon, size: float, seed: int):
+    assert _by_other_sides(wavering(scale(outline, size, size), seed), 1.5) <= 2.0
+
+
+@pytest.mark.parametrize(("flatter", "are_other"), [(0.97, True), (0.9, False)])
+def test_an_oval_nearly_as_wide_as_long_has_many(flatter: float, are_other: bool):
+    """Slantwise an ellipse of half axes a and b lies in a square of side sqrt(2 (a^2 + b^2)): 1.2 mm less than its length of 80 with b = 0.97
+    a, and as small within 0.05 per cent. Flatter, its halves match far worse so."""
+    ring = shapely.get_coordinates(scale(shapely.Point(0, 0).buffer(40, quad_segs=60), 1, flatter).exterior)[:-1]
+    (longer, shorter), others = others_as_small(ring, 0.5)
+    assert (longer, shorter) == pytest.approx((80, 80 * flatter), abs=0.2)
+    assert bool(others) is are_other
+    if are_other:
+        slant = float(np.sqrt(2 * 40**2 * (1 + flatter**2)))
+        assert min(abs(a - slant) for a, _ in others) < 0.2
+
+
+@pytest.mark.parametrize(("off_mm", "are_other"), [(0.05, False), (0.5, True)])
+def test_how_much_larger_another_may_be_hangs_on_how_well_the_outline_is_told(off_mm: float, are_other: bool):
+    """A pear in a square of 80.6, and, turned by some degrees, in rectangles that are up to half a millimetre larger all round."""
+    ring = shapely.get_coordinates(PEAR.exterior)[:-1]
+    (longer, shorter), others = others_as_small(ring, off_mm)
+    least = longer * shorter
+    assert all(a * b <= least + off_mm * (longer + shorter) for a, b in others)
+    assert any(abs(a - longer) > 2 for a, _ in others) is are_other
+
+
+def test_a_line_has_no_other_sides():
+    assert others_as_small(np.array([[0.0, 0], [50, 0], [90, 0]]), 1.0)[1] == []

@@ -16,9 +16,10 @@ from ..colour.clusters import colours_with_shares
 from ..errors import FieldError
 from ..formats.photograph import Photograph
 from .cut_out import PaperLight, cut_out, paper_over
+from .expected_error import another_way_round, error_mm, is_by_the_note
 from .outlined import LEAST_MM2, RAGGED, raggedness, thrown_down
-from .pose import TELLING_TILT_DEG
 from .rectified import at_height, reach_mm
+from .sharpened import largest_of
 from .sheet import SHEETS, FoundSheet, find_crossed_sheet, find_hidden_sheet, find_sheet, sheet_from_corners
 from .sheet_look import SheetLook, sheet_look
 from .smallest_rectangle import smallest_rectangle
@@ -36,9 +37,11 @@ _MOST_THINGS = 12
 _TELLING_TILT_DEG = 6.0
 #: A top that is seen so much larger than its foot is told within 2 % only where the focal length is known: a guess may be half of it.
 _GUESSED = 1.042
-#: Taken from nearly straight above the distance is known as well as the focal length that the camera noted, in whole millimetres: to this
-#: share. A top that is seen so much larger than its foot is not told within 2 % by that.
-_DISTANCE_SHARE, _NEARLY_TOUCHING = 0.02, 1.6
+#: Where the distance is known by the focal length that the camera noted, a top that is seen so much larger than its foot is not told within
+#: 2 %.
+_NEARLY_TOUCHING = 1.6
+#: What is sure is within so much, mm, or this share.
+_HELD_MM, _HELD_SHARE = 2.0, 0.02
 #: A ball is as wide as high within so much, mm, or this share.
 _SAME_MM, _SAME_SHARE = 1.0, 0.01
 #: Corners that fit the sheet worse than this are another sheet's, or a curled one's.
@@ -207,28 +210,14 @@ def _measured(
         why.append(
             "its height is not known, and the picture was tilted: write its height, 0 for what lies flat, or take it from straight above"
         )
-    error = None if why else _error_mm(found, seen.foot, seen.solid, height)
+    error = error_mm(found, seen.foot, seen.solid, height)
+    if seen.is_found and seen.solid is None and not why:
+        why += _turned_otherwise(np.array(largest_of(seen.foot).exterior.coords), error)
     # a ball is as wide as it is half-way up: at its top there is nothing but what lies behind it
     rim = height / 2 if seen.solid is not None and seen.solid.kind == "ball" else height
     found_so = _described(rgb, found, paper, seen.foot, rim, sheet, tuple(why))
     shadow = tuple(_on_picture(np.array(part.exterior.coords)[:-1], found.pose.plane_to_pixel) for part in seen.shadow)
-    return replace(found_so, shape=seen.solid, error_mm=error, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
-
-
-def _error_mm(found: FoundSheet, footprint: BaseGeometry, shape: SolidSeen | None, height_mm: float) -> float:
-    """Nine in ten sides are off by less, of the photographs that measuring is held to: a plain solid shares its error out over its outline,
-    any other has that of its ends, and a little of its size. What the distance is off by tells the more the nearer its top comes."""
-    pixel = found.mm_per_pixel
-    x0, y0, x1, y1 = footprint.bounds
-    nearer = _DISTANCE_SHARE * (found.pose.enlargement_at(height_mm) - 1) * max(x1 - x0, y1 - y0) if _is_by_the_note(found) else 0.0
-    if shape is not None:
-        return 0.3 + 0.6 * pixel + shape.off_mm + nearer
-    return 0.6 + 1.2 * pixel + 0.005 * max(x1 - x0, y1 - y0) + nearer
-
-
-def _is_by_the_note(found: FoundSheet) -> bool:
-    """Whether the distance rests on what the camera noted alone."""
-    return found.pose.focal_from == "camera" and found.pose.tilt_deg < TELLING_TILT_DEG
+    return replace(found_so, shape=seen.solid, error_mm=None if why else error, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
 
 
 def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
@@ -239,6 +228,14 @@ def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
 def _on_picture(mm: np.ndarray, to_pixels: np.ndarray) -> np.ndarray:
     placed = np.column_stack([mm, np.ones(len(mm))]) @ to_pixels.T
     return np.asarray(placed[:, :2] / placed[:, 2:])
+
+
+def _turned_otherwise(ring: np.ndarray, error_mm: float) -> list[str]:
+    other, sides = another_way_round(ring, error_mm), smallest_rectangle(ring)[0]
+    if other is None or all(abs(a - b) <= max(_HELD_MM, _HELD_SHARE * a) for a, b in zip(sides, other, strict=True)):
+        return []
+    turned = f"{other[0]:.0f} x {other[1]:.0f} mm"
+    return [f"its sides hang on how it is turned ({turned} is hardly larger); its outline holds: take its length and width from that"]
 
 
 def _is_ball_so_high(solid: SolidSeen | None, height_mm: float) -> bool:
@@ -266,7 +263,7 @@ def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool, is_
         why.append(
             "the camera's distance is a guess: the picture does not say its focal length; tilt the camera some ten degrees and try again"
         )
-    if _is_by_the_note(found) and found.pose.enlargement_at(height_mm) > _NEARLY_TOUCHING:
+    if is_by_the_note(found) and found.pose.enlargement_at(height_mm) > _NEARLY_TOUCHING:
         why.append("it reaches so near to the camera that its distance is not known well enough; go further away, or tilt the camera some ten degrees")
     return why
 
