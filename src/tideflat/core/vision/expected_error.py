@@ -13,7 +13,7 @@ from .solid_edges import SolidSeen
 #: Taken from nearly straight above the distance is known as well as the focal length that the camera noted, in whole millimetres: to this
 #: share.
 _DISTANCE_SHARE = 0.02
-#: An outline is off by this share of what its ends are, all about it.
+#: An outline is off by this share of what its ends are, all round.
 _ALL_ABOUT = 1 / 3
 
 
@@ -34,7 +34,7 @@ def is_by_the_note(found: FoundSheet) -> bool:
 
 
 def another_way_round(ring: np.ndarray, error_mm: float) -> tuple[float, float] | None:
-    """(longer, shorter) side of the rectangle round an outline (n, 2), whose ends are off by so much, that might as well be the smallest and
-    has the most other sides; None where there is but the one: of a pear the sides hang on the outline's least error."""
+    """(longer, shorter) side of the rectangle round an outline (n, 2), whose ends are off by so much, that may as well be the smallest and
+    has the most other sides; None where there is but the one: of a pear they hang on the outline's least error."""
     (longer, shorter), others = others_as_small(ring, _ALL_ABOUT * error_mm)
     return max(others, key=lambda sides: max(abs(sides[0] - longer), abs(sides[1] - shorter)), default=None)

@@ -217,7 +217,8 @@ def _measured(
     rim = height / 2 if seen.solid is not None and seen.solid.kind == "ball" else height
     found_so = _described(rgb, found, paper, seen.foot, rim, sheet, tuple(why))
     shadow = tuple(_on_picture(np.array(part.exterior.coords)[:-1], found.pose.plane_to_pixel) for part in seen.shadow)
-    return replace(found_so, shape=seen.solid, error_mm=None if why else error, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
+    told = None if why else error
+    return replace(found_so, shape=seen.solid, error_mm=told, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
 
 
 def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:

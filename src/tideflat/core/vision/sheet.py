@@ -16,7 +16,7 @@ import shapely
 from ..tolerances import ROUNDING, SAME_NUMBER
 from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
-from .sheet_edges import along_edges, edge_share, uneven_share
+from .sheet_edges import along_edges, edge_share, least_within, uneven_share
 from .sheet_lines import CUT_OFF, quadrilaterals_of_lines
 from .sheet_look import SheetLook, sheet_look
 from .sheet_masks import LEAST_SHARE, clockwise
@@ -32,10 +32,12 @@ _ILL_SKEW, _PARTS_REACH, _BETTER, _PARTS = 0.008, 5.0, 0.4, ((0.0, 0.45), (0.55,
 _UNEVEN_COUNTS, _PALE_COUNTS = 0.5, 0.3
 #: Of those that may be the sheet so many are looked at closely, further apart than this, pixels of the small picture.
 _MOST_REFINED, _SAME_PX = 4, 6.0
-#: A sheet across whose edges things and shadows lie is plainly edged along so much of them, and fits so well.
-_SHADED_EDGE, _SHADED_SKEW = 0.7, 0.03
+#: A sheet across whose edges things and shadows lie is plainly edged along so much of them and fits so well; the better, the less of them.
+_SHADED = ((0.7, 0.03), (0.6, 0.01))
 #: The bend of edges that are not told, pixels.
 _UNTOLD_PX = 2.0
+#: Each edge lies in the picture along so much of its length: half a sheet has a whole one's shape, and one edge along the picture's border.
+_LEAST_WITHIN = 0.5
 #: Share of the four edges along which it is plainly brighter inside than outside.
 LEAST_EDGE = 0.33
 
@@ -127,7 +129,8 @@ def _likely(ways: Iterable[tuple[Iterable[np.ndarray], float]], picture: _Looked
 def _is_plainly_one(corners: np.ndarray, picture: _Looked) -> bool:
     """Whether it is the sheet by its edges and its shape, whatever lies across it."""
     pose = _lies(corners + 0.5, picture.kind, picture.look.light.shape[::-1], picture.focal_35mm)[1]
-    return edge_share(corners, picture.look.light) > _SHADED_EDGE and pose.skew < _SHADED_SKEW
+    edge = edge_share(corners, picture.look.light)
+    return any(edge > least and pose.skew < most for least, most in _SHADED)
 
 
 def _first_that_fits(likely: Iterable[np.ndarray], picture: _Looked) -> FoundSheet | None:
@@ -188,7 +191,7 @@ def _rated(corners: np.ndarray, picture: _Looked) -> float | None:
     if corners.min() < -CUT_OFF * w or (corners.max(axis=0) > [w + CUT_OFF * w, h + CUT_OFF * w]).any():
         return None
     area = cv2.contourArea(corners.astype(np.float32)) / light.size
-    if area < LEAST_SHARE or (edge := edge_share(corners, light)) < LEAST_EDGE:
+    if area < LEAST_SHARE or (edge := edge_share(corners, light)) < LEAST_EDGE or least_within(corners, light) < _LEAST_WITHIN:
         return None
     _, pose = _lies(corners + 0.5, picture.kind, (w, h), picture.focal_35mm)
     if pose.skew > 2 * MOST_SKEW or pose.tilt_deg > 65:

@@ -15,6 +15,12 @@ def edge_share(corners: np.ndarray, light: np.ndarray) -> float:
     return float((inside > 1.1 * outside + 3)[known].mean()) if known.sum() > 40 else 0.0
 
 
+def least_within(corners: np.ndarray, light: np.ndarray) -> float:
+    """Of the four edges, the share of that of which least lies in the picture, with what is just inside and just outside of it."""
+    beside = _beside_edges(corners, light, 4.0) + _beside_edges(corners, light, -4.0)
+    return float(np.isfinite(beside).mean(axis=1).min())
+
+
 def uneven_share(corners: np.ndarray, light: np.ndarray) -> float:
     """Share of points just inside the edges that are not of the light that most of their edge has: a thing that lies across it; or checks,
     where it is no sheet's."""

@@ -11,10 +11,10 @@ import shapely
 from ..errors import FieldError
 from .another_shape import LEFT_OVER, WHOLE, beside, covers_ground, has_stranger_beside, is_more
 from .clear_solids import clear_solid, is_straight_from_rim_to_foot
-from .edge_doubts import CLEAR, GOES_ON, HARDLY_DIFFERS
+from .edge_doubts import CLEAR, GOES_ON, HARDLY_DIFFERS, SHADOW_TAKEN
 from .edge_support import EdgePicture
 from .first_look import MOST_OF_SHEET, ROUND_MM, ROUND_SEEN, first_look
-from .grounds_own import SMALL_MM2, comes_in, is_speck, is_strange, is_the_grounds
+from .grounds_own import SMALL_MM2, comes_in, is_speck, is_strange, is_the_grounds, shows_its_pattern
 from .look import Look, share
 from .more_beside import NEAR_MM, goes_on_in, has_black_beside
 from .outlined import Begun, FreeOutline, begun_outline, free_outline, parts_of, touches_border
@@ -92,6 +92,7 @@ def things_seen(rgb: np.ndarray, found: FoundSheet, box: tuple[float, float, flo
         raise FieldError("thing", "must differ plainly from paper and table; nothing was found on or beside the sheet", show_got=False)
     things = [t if not touches_border(t.silhouette, flat) else replace(t, doubts=(*t.doubts, _REACHING)) for t in things]
     things = [t if not has_black_beside(t.silhouette, look) else replace(t, doubts=(*t.doubts, GOES_ON)) for t in things]
+    things = [t if t.doubts or not shows_its_pattern(t.silhouette, look) else replace(t, doubts=(SHADOW_TAKEN,)) for t in things]
     things = [t if t.doubts or not goes_on_in(dropped, t.silhouette, height_mm) else replace(t, doubts=(GOES_ON,)) for t in things]
     things = [t if t.doubts or not _meets_one_in_doubt(t, things) else replace(t, doubts=(GOES_ON,)) for t in things]
     things = sorted(things, key=lambda t: -t.silhouette.area)
