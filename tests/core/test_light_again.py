@@ -72,7 +72,14 @@ STEPS: list[tuple[str, dict[str, Any]]] = [
 ]
 
 
-@pytest.mark.parametrize(("lights", "steps", "share"), [("lamp and window", STEPS[:5], 0.4), ("a sun and a lamp through a sheet", STEPS[5:], 1.0)])
+@pytest.mark.parametrize(
+    ("lights", "steps", "share"),
+    [
+        ("lamp and window", STEPS[:5], 0.4),
+        ("a sun and a lamp through a sheet", STEPS[5:], 0.5),
+        ("a sun and a lamp through a sheet", STEPS[6:7], 1.0),
+    ],
+)
 def test_what_is_drawn_after_each_of_many_moves_is_what_is_drawn_anew(lights, steps, share):
     value = scene(lights)
     _, before = light_drawn(picture(value), share=share)

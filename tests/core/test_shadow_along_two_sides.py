@@ -15,6 +15,7 @@ from tests.core.test_things_seen import BOX, EYE, RED, SHADOW, block, drawn, fou
 from tideflat.core.vision import dark_sides, solids_found
 from tideflat.core.vision.another_shape import is_more
 from tideflat.core.vision.dark_sides import with_sides_below
+from tideflat.core.vision.edge_doubts import SHADOW_TAKEN
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.first_look import first_look
 from tideflat.core.vision.met_boxes import met_boxes
@@ -114,6 +115,23 @@ def test_what_holds_its_shadow_and_lacks_a_strip_of_it_gives_way():
     look = _told_look((with_shadow, 0.12, 0.01), (thing, 0.04, 0.2))
     one, doubts = chosen(solids, look, edge_picture(flat_of(drawn((with_shadow, (90, 88, 86)), (thing, (30, 30, 32))))), 14.0)
     assert one is not None and one.silhouette.bounds == pytest.approx((-21, -21, 21, 21), abs=0.1) and not doubts
+
+
+@pytest.mark.parametrize(
+    ("less", "wide", "gives_way", "is_in_doubt"),
+    [(0.055, 38, True, False), (0.065, 38, False, True), (0.085, 38, False, True), (0.095, 38, False, False), (0.065, 40.5, False, False)],
+)
+def test_what_hardly_gives_way_to_a_thing_without_its_shadow_is_in_doubt(less: float, wide: float, gives_way: bool, is_in_doubt: bool):
+    """A black tin on paper, whose edge is the fainter toward its shadow: an oval 4 mm too long was sure. Not where either size would do."""
+    ovals = [np.array([(x0 + x1) / 2, 0.0, x1 - x0, 42.0, 0.0]) for x0, x1 in ((-21.0, 21.0), (-21.0, wide - 21.0))]
+    curves = [seen_of("oval", values, found_from().pose, 0.0) for values in ovals]
+    seen_so = zip(ovals, curves, (0.97, 0.97 - less), strict=True)
+    solids = [SolidSeen("oval", values, curve, much, 1.0, 1.0, 0.1) for values, curve, much in seen_so]
+    with_shadow, thing = (one.silhouette for one in solids)
+    look = _told_look((with_shadow, 0.15, 0.45), (thing, 0.04, 0.25))
+    one, doubts = chosen(solids, look, edge_picture(flat_of(drawn((with_shadow, (90, 88, 106)), (thing, (30, 30, 32))))), 14.0)
+    assert one is not None and bool(one.values[2] == pytest.approx(wide)) is gives_way
+    assert (SHADOW_TAKEN in doubts) is is_in_doubt
 
 
 @pytest.mark.parametrize(("own", "off", "is_shade"), [(0.11, 0.49, True), (0.11, 0.51, False), (0.13, 0.49, False)])

@@ -14,12 +14,13 @@ from .edge_support import EdgePicture
 from .look import Look, share
 from .pulled_in import side_follows_sheet
 from .running_on import goes_on_to, has_pointed_ends, runs_on
+from .smallest_rectangle import least_sides
 from .solid_edges import SolidSeen
 
 #: Of a solid, so much of what it covers is told from the ground.
 COVERED = 0.5
-#: A solid this much less seen than another within it, or round it, gives way to it.
-_LESS_SEEN = 0.06
+#: A solid this much less seen than another within it, or round it, gives way to it; where it is by so much more, either may be the thing.
+_LESS_SEEN, _HARDLY_LESS = 0.06, 0.03
 #: What is the thing without its shadow has a top whose outline is less seen by no more than this.
 _TOP_LESS = 0.3
 #: Of a smaller solid's outline so much runs along the larger's where the rest is its shadow; a shadow leaves less of the light than this;
@@ -69,13 +70,15 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm:
     for k, one in enumerate(good):
         rivals = [s for s in good[k + 1 :] if s.silhouette.area > 0.25 * one.silhouette.area and _holds(one, s)]
         least = max(one.seen, given_up) - _LESS_SEEN
-        if any(
-            s.seen >= least
+        shaded = [
+            s
+            for s in rivals
+            if s.seen >= least - _HARDLY_LESS
             and _has_its_top(s, one)
             and _is_beside_the_point(one, s, look, height_mm)
             and not _ends_too_soon(s, one, look, picture)
-            for s in rivals
-        ):
+        ]
+        if any(s.seen >= least for s in shaded):
             given_up = max(given_up, one.seen)
             continue
         if any(
@@ -83,7 +86,7 @@ def chosen(solids: list[SolidSeen], look: Look, picture: EdgePicture, height_mm:
             for s in good
         ):
             continue
-        is_open = any(
+        is_open = any(_is_another_size(s, one) for s in shaded) or any(
             s.seen >= one.seen - _AS_SEEN
             and _has_its_top(s, one)
             and _may_be_shaded(one, s, look, height_mm)
@@ -176,8 +179,7 @@ def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look, height_mm:
     """Whether what a larger solid has beside a smaller one, along one side, may be a shadow tinted by another light."""
     if (larger.kind, smaller.kind) != ("rectangle", "rectangle"):
         return False  # a round thing's shadow makes it no round thing
-    sizes = [np.sort(s.values[2:4]) for s in (larger, smaller)]
-    if np.abs(sizes[0] - sizes[1]).max() < _OPEN_MM:
+    if not _is_another_size(larger, smaller):
         return False  # either would do
     rest = larger.silhouette.difference(smaller.silhouette.buffer(0.6))
     edge = smaller.silhouette.exterior
@@ -187,6 +189,11 @@ def _may_be_shaded(larger: SolidSeen, smaller: SolidSeen, look: Look, height_mm:
     rest, thing = look.on_its_ground(rest, smaller.silhouette.buffer(-1.0))
     left, off = look.light(rest)
     return left < _HARDLY_SHADED and off < _TINTED * look.strangest(thing)
+
+
+def _is_another_size(one: SolidSeen, other: SolidSeen) -> bool:
+    sizes = [least_sides(shapely.get_coordinates(s.footprint.exterior)) for s in (one, other)]
+    return max(abs(a - b) for a, b in zip(*sizes, strict=True)) >= _OPEN_MM
 
 
 def may_be_shadow(place: BaseGeometry, height_mm: float) -> bool:
