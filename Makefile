@@ -55,7 +55,7 @@ check: $(VENV)/dev.stamp lint
 	$(BIN)/python -m pytest tests/core tests/architecture -n auto --dist worksteal -p no:logging
 
 test: $(VENV)/dev.stamp check-chromium lint
-	$(BIN)/python -m pytest -n $$(( $$(nproc) + 1 )) --dist worksteal  # one more than processors: a third of the time is waiting for servers and pages
+	$(BIN)/python -m pytest -n $$(( $$(nproc) + 2 )) --dist worksteal  # two more than processors: a third of the time is waiting for servers and pages
 
 # Long: 5,000 posts for each of three seeds. SEEDS="1 2 3" and POSTS=5000 may be given.
 SEEDS ?= 1 2 3

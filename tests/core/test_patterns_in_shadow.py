@@ -1,4 +1,4 @@
-"""A shadow darker than shadows are is no thing where the table's own pattern is seen in it."""
+"""Shadows that pass for things: darker than shadows are, where the table's own pattern is seen in them; and beside what is black."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ import shapely
 
 from tests.core.test_things_seen import BOX, FAR, LEFT, PAPER, PER_MM, SIZE, TABLE, block, found_from
 from tideflat.core.vision import things_seen as module
-from tideflat.core.vision.edge_doubts import SHADOW_TAKEN
+from tideflat.core.vision.edge_doubts import SHADOW_TAKEN, Shade
 from tideflat.core.vision.ground import Ground
 from tideflat.core.vision.grounds_own import shows_its_pattern
 from tideflat.core.vision.look import Look, share
@@ -68,3 +68,30 @@ def test_a_pattern_is_the_tables_where_its_colours_take_it_away(pattern: float, 
     assert shows_its_pattern(block(0, 0, 60, 60), Look(flat, ground, told)) is shows
     on_paper = Look(flat, ground, told, shapely.box(-40, -40, 40, 40))
     assert not shows_its_pattern(block(0, 0, 60, 60), on_paper)  # which has none
+
+
+@pytest.mark.parametrize(
+    ("own", "left", "off", "is_shade"),
+    [
+        (0.04, 0.13, 0.5, True),  # a steel spoon in a lamp's light, with its blue shadow on paper
+        (0.11, 0.25, 0.5, True),
+        (0.13, 0.3, 0.5, False),  # no black: its own lit side, as likely
+        (0.04, 0.085, 0.5, False),  # hardly lighter than the thing
+        (0.04, 0.09, 0.5, True),
+        (0.04, 0.13, 0.61, False),  # no light's colour: a stripe
+        (0.04, 0.13, 0.59, True),
+        (0.04, 0.93, 0.5, False),  # as light as the ground
+    ],
+)
+def test_beside_what_is_all_but_black_what_is_plainly_lighter_may_be_its_shadow(own: float, left: float, off: float, is_shade: bool):
+    """Black itself is hardly strange to its ground, so that of it no shadow is told by being less strange."""
+    taken, strip = block(0, 0, 60, 40), block(27.5, 0, 5, 40)
+    flat = Flat(np.zeros((100, 100, 3), np.uint8), np.ones((100, 100), bool), -50.0, 50.0, 1.0)
+    lefts, offs = np.ones((100, 100)), np.zeros((100, 100))
+    for place, (light, strange) in ((taken, (own, 0.3)), (strip, (left, off))):
+        lefts[flat.inside(place)], offs[flat.inside(place)] = light, strange
+    shade = Shade.about(taken, flat, lefts, offs, shapely.Polygon())
+    assert shade.own == own
+    places = np.array([[30.0, y] for y in (-10, 0, 10)] + [[-30.0, y] for y in (-10, 0, 10)])
+    outward = np.array([[1.0, 0]] * 3 + [[-1.0, 0]] * 3)
+    assert shade.lies_at(places, outward, taken).tolist() == [is_shade] * 3 + [False] * 3

@@ -31,6 +31,9 @@ _BEYOND, _ALIKE, _RUN = (4.0, 8.0), 0.12, 3
 #: What is plainly strange to its ground is told from the ground in shadow by what is less than this share as strange, leaves so much of the
 #: light, and lies so far inside, mm.
 _TINTED, _SHADE_LEFT, _SHADE_INSIDE = 0.5, (0.25, 0.92), (1.6, 2.8)
+#: What leaves less of the light than this is all but black; beside it a shadow is so many times as light, and no further from the ground's
+#: colour, log, than lights' colours are from each other.
+_BLACK, _LIGHTER, _LIGHTS = 0.12, 2.2, 0.6
 HARDLY_DIFFERS = "along part of its edge it hardly differs from what it lies on; lay it on another ground"
 SOFT_EDGE = "part of its edge is soft, as a shadow's border is; light it from more above, or move the outline by hand"
 ONLY_DARKER = "part of its outline is only darker than the ground, as a shadow is; light it from more above, or move the outline by hand"
@@ -75,18 +78,20 @@ class EdgeSeen:
 @dataclass(frozen=True, eq=False, slots=True)
 class Shade:
     """What tells a shadow beside a thing, whatever colour the light has in it. left, off (h, w): of ``Ground``, over ``flat``; usual (h,
-    w): how strange most of the thing is to the ground that lies there."""
+    w): how strange most of the thing is to the ground that lies there; own: share of the light that most of it leaves."""
 
     flat: Flat
     left: np.ndarray
     off: np.ndarray
     usual: np.ndarray
+    own: float = 1.0
 
     @classmethod
     def about(cls, thing: shapely.Polygon, flat: Flat, left: np.ndarray, off: np.ndarray, sheet: BaseGeometry) -> Shade:
         """sheet: where the ground is paper."""
-        paper = flat.inside(sheet)
-        return cls(flat, left, off, usual_on_each(off, flat.inside(thing), (paper, ~paper)))
+        paper, inside = flat.inside(sheet), flat.inside(thing)
+        own = float(np.median(left[inside])) if inside.any() else 1.0
+        return cls(flat, left, off, usual_on_each(off, inside, (paper, ~paper)), own)
 
     def lies_at(self, places: np.ndarray, outward: np.ndarray, outline: shapely.Polygon) -> np.ndarray:
         """(n,) of places along an outline: whether what is just inside is the ground in shadow, and the thing plainly something else."""
@@ -97,7 +102,10 @@ class Shade:
             at = np.rint(self.flat.pixels(there) - 0.5).astype(int)
             column, row = np.clip(at[:, 0], 0, w - 1), np.clip(at[:, 1], 0, h - 1)
             left, off, usual = self.left[row, column], self.off[row, column], self.usual[row, column]
-            shaded &= (usual >= PLAINLY) & (off < _TINTED * usual) & (left > _SHADE_LEFT[0]) & (left < _SHADE_LEFT[1])
+            is_shade = (usual >= PLAINLY) & (off < _TINTED * usual) & (left > _SHADE_LEFT[0])
+            if self.own < _BLACK:  # which is hardly strange to anything: what is plainly lighter, of a light's colour, is no more of it
+                is_shade |= (left > _LIGHTER * self.own) & (off < _LIGHTS)
+            shaded &= is_shade & (left < _SHADE_LEFT[1])
             shaded &= shapely.contains_xy(outline, there)
         return shaded
 
