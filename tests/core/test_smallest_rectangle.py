@@ -136,6 +136,16 @@ def test_those_of_most_things_do_not(outline: shapely.Polygon, size: float, seed
     assert _by_other_sides(wavering(scale(outline, size, size), seed), 1.5) <= 2.0
 
 
+@pytest.mark.parametrize("nearly", [0.03, 0.06])
+def test_what_is_only_nearer_to_its_middle_line_is_no_better(monkeypatch: pytest.MonkeyPatch, nearly: float):
+    """A pear's halves match in a rectangle a tenth larger than the smallest; of those between the largest was taken, 11 mm too long."""
+    monkeypatch.setattr(module, "_NEARLY", nearly)
+    ring = shapely.get_coordinates(PEAR.exterior)[:-1]
+    assert smallest_rectangle(ring)[0] == pytest.approx(least_sides(ring), abs=0.01)
+    monkeypatch.setattr(module, "_NEARLY", 0.2)
+    assert smallest_rectangle(ring)[0] == pytest.approx(np.ptp(ring, axis=0), abs=0.5)  # where that is near enough it is taken
+
+
 @pytest.mark.parametrize(("flatter", "are_other"), [(0.97, True), (0.9, False)])
 def test_an_oval_nearly_as_wide_as_long_has_many(flatter: float, are_other: bool):
     """Slantwise an ellipse of half axes a and b lies in a square of side sqrt(2 (a^2 + b^2)): 1.2 mm less than its length of 80 with b = 0.97

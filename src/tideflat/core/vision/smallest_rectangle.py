@@ -87,7 +87,7 @@ def _straight(points: np.ndarray) -> list[np.ndarray]:
 
 
 def _along_its_middle(points: np.ndarray) -> np.ndarray:
-    """Of those the last."""
+    """The same along the outline's principal axes alone."""
     return _turned(points, np.array([_principal(points)]))[0]
 
 
