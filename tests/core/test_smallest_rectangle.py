@@ -10,9 +10,12 @@ from shapely.affinity import rotate, scale, translate
 from tests.core.test_bent_sided import HEART, KIDNEY, PEAR
 from tests.core.test_dark_tables import HEXAGON
 from tests.core.test_straight_sided import CHAMFERED, NOTCHED, STAR, WEDGE
-from tests.core.test_things_seen import block, disc
+from tests.core.test_things_seen import RED, block, disc, drawn
+from tideflat.core.formats.photograph import Photograph
+from tideflat.core.vision import measure
 from tideflat.core.vision import smallest_rectangle as module
 from tideflat.core.vision.expected_error import another_way_round
+from tideflat.core.vision.measure import measure_all
 from tideflat.core.vision.smallest_rectangle import _is_another, least_sides, others_as_small, smallest_rectangle
 
 
@@ -171,3 +174,20 @@ def test_how_much_larger_another_may_be_hangs_on_how_well_the_outline_is_told(of
 
 def test_a_line_has_no_other_sides():
     assert others_as_small(np.array([[0.0, 0], [50, 0], [90, 0]]), 1.0)[1] == []
+
+
+@pytest.mark.parametrize(
+    ("other", "is_in_doubt"),
+    [((92.1, 60.0), True), ((91.9, 60.0), False), ((90.0, 57.9), True), ((90.0, 58.1), False), (None, False)],
+)
+def test_sides_are_in_doubt_where_others_are_further_off_than_what_is_sure_may_be(
+    monkeypatch: pytest.MonkeyPatch, other: tuple[float, float] | None, is_in_doubt: bool
+):
+    monkeypatch.setattr(measure, "another_way_round", lambda ring, error_mm: other)
+    assert bool(measure._turned_otherwise(shapely.get_coordinates(block(0, 0, 90, 60).exterior), 1.5)) is is_in_doubt
+
+
+def test_of_a_pear_in_a_photograph_the_other_sides_are_named():
+    pear, lid = (measure_all(Photograph(drawn((translate(one, 190, 20), RED))), "a4", 0.0)[0] for one in (PEAR, block(0, 0, 90, 60)))
+    assert not pear.is_sure and pear.error_mm is None and "hang on how it is turned" in pear.why[0] and " mm is hardly larger" in pear.why[0]
+    assert lid.is_sure and lid.error_mm is not None
