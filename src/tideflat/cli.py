@@ -130,7 +130,8 @@ def measure(arguments: list[str]) -> int:
         with ThreadPoolExecutor() as beside:  # what measures is loaded meanwhile
             making, reading = beside.submit(make_tables), beside.submit(_photographs, files)
             from tideflat.core.units import parse_length_mm
-            from tideflat.core.vision.measure import measure_all, value_of
+            from tideflat.core.vision.measure import measure_all
+            from tideflat.core.vision.measured import value_of
             from tideflat.core.vision.two_pictures import measure_both
 
             height = parse_length_mm(options["--height"], "mm") if "--height" in given else None

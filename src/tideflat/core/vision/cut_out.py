@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from ..colour.transfer import encoded_array
-from .rectified import at_height, flatten, reach_mm
+from .rectified import flatten, reach_mm
 from .sheet import FoundSheet
 from .smooth_light import PAPER_LIGHT, light_at, linear, paper_light, smooth_light
 
@@ -51,14 +51,15 @@ def paper_over(rgb: np.ndarray, found: FoundSheet) -> PaperLight:
 
 
 def cut_out(
-    rgb: np.ndarray, found: FoundSheet, paper: PaperLight, points: np.ndarray, centre: tuple[float, float], angle: float, height_mm: float
+    rgb: np.ndarray, to_pixels: np.ndarray, paper: PaperLight, points: np.ndarray, centre: tuple[float, float], angle: float
 ) -> tuple[np.ndarray, np.ndarray]:
-    """The cut-out (h, w, 4), evenly lit and with paper as white, over the box of ``points``; and the thing's pixels (n, 3)."""
+    """The cut-out (h, w, 4), evenly lit and with paper as white, over the box of ``points``; and the thing's pixels (n, 3).
+    to_pixels (3, 3): from mm at its rim."""
     low, high = points.min(axis=0), points.max(axis=0)
     per_mm = float(min(_FINEST_PER_MM, _LONG_PX / max(high - low)))
     t = np.radians(angle)
     turn = np.array([[np.cos(t), -np.sin(t), centre[0]], [np.sin(t), np.cos(t), centre[1]], [0, 0, 1]])
-    flat = flatten(rgb, at_height(found.pose, height_mm) @ turn, (float(low[0]), float(low[1]), float(high[0]), float(high[1])), per_mm)
+    flat = flatten(rgb, to_pixels @ turn, (float(low[0]), float(low[1]), float(high[0]), float(high[1])), per_mm)
     h, w = flat.rgb.shape[:2]
     # light changes slowly: it is asked at fewer places than there are pixels
     coarse = max(1, h // _LIGHT_EVERY_PX), max(1, w // _LIGHT_EVERY_PX)

@@ -2,29 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
-from typing import Any
+from dataclasses import replace
 
 import numpy as np
 import shapely
-from shapely.affinity import rotate
 from shapely.geometry.base import BaseGeometry
 
-from ..colour.clusters import colours_with_shares
 from ..errors import FieldError
 from ..formats.photograph import Photograph
-from .cut_out import PaperLight, cut_out, paper_over
+from .cut_out import PaperLight, paper_over
 from .expected_error import another_way_round, error_mm, is_by_the_note
+from .measured import Measured, described
 from .outlined import LEAST_MM2, RAGGED, raggedness, thrown_down
-from .rectified import at_height, reach_mm
+from .rectified import reach_mm
 from .sharpened import largest_of
 from .sheet import SHEETS, FoundSheet, find_crossed_sheet, find_hidden_sheet, find_sheet, sheet_from_corners
 from .sheet_look import SheetLook, sheet_look
 from .smallest_rectangle import smallest_rectangle
 from .solid_edges import SolidSeen
 from .things_seen import ThingSeen, things_seen
+from .without_bend import bent_by, on_picture, without_bend
 
 #: A pixel larger than this cannot tell two millimetres: a JPEG smears colours over blocks of sixteen pixels.
 _COARSEST_MM = 0.7
@@ -52,58 +50,6 @@ _EXACT_SKEW, _EXACT_PX = 0.015, 0.5
 _HALF_SEEN, _HALF_SEEN_SKEW = 0.6, 0.005
 #: Sheets by their names.
 _A = {"a4": "an A4", "letter": "a Letter"}
-
-
-@dataclass(frozen=True, eq=False)
-class Measured:
-    """width_mm, depth_mm: sides of the smallest rectangle around it, the longer first. outline_mm (n, 2) about its own centroid, x along
-    the longer side, counter-clockwise. colours: (hex, share). why: reasons to look again; none when sure. skin (h, w, 4) uint8: its
-    cut-out, laid out as outline_mm. corners (4, 2) and traced (m, 2): sheet and outline in the photograph's pixels, for moving by
-    hand. shape: the plain solid that it was seen to be, None of another. error_mm: what a side may be off by; None when not sure, as then
-    nothing bounds it. height_mm: the height that it was measured with, None where none was known. place_mm: its outline's middle from the
-    sheet's. of_camera: those of ``why`` that are of the sheet and the camera: another look at the thing does not settle them. shadow: rings
-    (m, 2) in the photograph's pixels round what was taken for its shadow."""
-
-    sheet: str
-    width_mm: float
-    depth_mm: float
-    outline_mm: np.ndarray
-    colours: tuple[tuple[str, float], ...]
-    why: tuple[str, ...]
-    skin: np.ndarray
-    corners: np.ndarray
-    traced: np.ndarray
-    tilt_deg: float
-    shape: SolidSeen | None = None
-    error_mm: float | None = None
-    height_mm: float | None = None
-    place_mm: tuple[float, float] = (0.0, 0.0)
-    of_camera: tuple[str, ...] = ()
-    shadow: tuple[np.ndarray, ...] = ()
-
-    @property
-    def is_sure(self) -> bool:
-        return not self.why
-
-    def as_value(self) -> dict[str, Any]:
-        """As plain JSON values, one of ``things`` as ``tideflat measure`` prints them."""
-        return {
-            "sheet": self.sheet,
-            "width_mm": round(self.width_mm, 1),
-            "depth_mm": round(self.depth_mm, 1),
-            "height_mm": None if self.height_mm is None else round(self.height_mm, 1),
-            "outline_mm": [[round(float(x), 1), round(float(y), 1)] for x, y in self.outline_mm],
-            "colours": [{"hex": h, "share": round(s, 3)} for h, s in self.colours],
-            "shape": None if self.shape is None else self.shape.as_value(),
-            "error_mm": None if self.error_mm is None else round(self.error_mm, 1),
-            "sure": self.is_sure,
-            "why": "; ".join(self.why) or None,
-        }
-
-
-def value_of(things: Sequence[Measured]) -> dict[str, Any]:
-    """What ``tideflat measure`` prints: the largest thing's keys, and every thing's in ``things``."""
-    return things[0].as_value() | {"things": [t.as_value() for t in things]}
 
 
 def measure(
@@ -210,15 +156,17 @@ def _measured(
         why.append(
             "its height is not known, and the picture was tilted: write its height, 0 for what lies flat, or take it from straight above"
         )
-    error = error_mm(found, seen.foot, seen.solid, height)
-    if seen.is_found and seen.solid is None and not why:
-        why += _turned_otherwise(np.array(largest_of(seen.foot).exterior.coords), error)
     # a ball is as wide as it is half-way up: at its top there is nothing but what lies behind it
     rim = height / 2 if seen.solid is not None and seen.solid.kind == "ball" else height
-    found_so = _described(rgb, found, paper, seen.foot, rim, sheet, tuple(why))
-    shadow = tuple(_on_picture(np.array(part.exterior.coords)[:-1], found.pose.plane_to_pixel) for part in seen.shadow)
+    foot, solid = without_bend(found, seen.foot, seen.solid, rim)
+    why += _doubts_of_bend(found, seen.foot, rim)
+    error = error_mm(found, foot, solid, height)
+    if seen.is_found and solid is None and not why:
+        why += _turned_otherwise(np.array(largest_of(foot).exterior.coords), error)
+    found_so = described(rgb, found, paper, foot, rim, sheet, tuple(why))
+    shadow = tuple(on_picture(np.array(part.exterior.coords)[:-1], found.pose.plane_to_pixel) for part in seen.shadow)
     told = None if why else error
-    return replace(found_so, shape=seen.solid, error_mm=told, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
+    return replace(found_so, shape=solid, error_mm=told, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
 
 
 def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
@@ -226,9 +174,16 @@ def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
     return np.asarray(flat[:, :2] / flat[:, 2:])
 
 
-def _on_picture(mm: np.ndarray, to_pixels: np.ndarray) -> np.ndarray:
-    placed = np.column_stack([mm, np.ones(len(mm))]) @ to_pixels.T
-    return np.asarray(placed[:, :2] / placed[:, 2:])
+def _doubts_of_bend(found: FoundSheet, foot: BaseGeometry, rim_mm: float) -> list[str]:
+    """A curled sheet's edges bend as a wide lens bends those of a flat one: what that alone tells is not sure."""
+    by = bent_by(found, foot, rim_mm)
+    if by <= _HELD_SHARE:
+        return []
+    longer, shorter = smallest_rectangle(np.array(largest_of(foot).exterior.coords))[0]
+    if by * longer <= _HELD_MM:
+        return []
+    return [f"the sheet's edges bend: its size hangs on whether the lens bends them, as was taken, or the sheet is curled "
+            f"({longer:.0f} x {shorter:.0f} mm then); flatten it under something flat, or step back and zoom in"]  # fmt: skip
 
 
 def _turned_otherwise(ring: np.ndarray, error_mm: float) -> list[str]:
@@ -267,32 +222,3 @@ def _doubts_of_camera(found: FoundSheet, height_mm: float, *, by_hand: bool, is_
     if is_by_the_note(found) and found.pose.enlargement_at(height_mm) > _NEARLY_TOUCHING:
         why.append("it reaches so near to the camera that its distance is not known well enough; go further away, or tilt the camera some ten degrees")
     return why
-
-
-def _described(
-    rgb: np.ndarray, found: FoundSheet, paper: PaperLight, footprint: BaseGeometry, rim_mm: float, sheet: str, why: tuple[str, ...]
-) -> Measured:
-    """rim_mm: how high its outline lies."""
-    if footprint.geom_type != "Polygon":
-        footprint = max(footprint.geoms, key=lambda g: g.area)
-    outline = shapely.simplify(shapely.Polygon(footprint.exterior), 0.35)
-    corners, _, angle = smallest_rectangle(np.array(footprint.exterior.coords))
-    width, depth = corners
-    centre = outline.centroid
-    level = rotate(outline, -angle, origin=centre)
-    points = np.array(shapely.geometry.polygon.orient(level).exterior.coords)[:-1] - [centre.x, centre.y]
-    skin, pixels = cut_out(rgb, found, paper, points, (centre.x, centre.y), angle, rim_mm)
-    traced = _on_picture(np.array(outline.exterior.coords)[:-1], at_height(found.pose, rim_mm))
-    return Measured(
-        sheet,
-        width,
-        depth,
-        points,
-        tuple(colours_with_shares(pixels, most=4, least_share=0.04)),
-        why,
-        skin,
-        found.corners,
-        traced,
-        found.pose.tilt_deg,
-        place_mm=(float(centre.x), float(centre.y)),
-    )

@@ -5,7 +5,7 @@ Sizes: ISO 216 (A4 210 x 297 mm); ANSI/ASME Y14.1 (Letter 8.5 x 11 in). All else
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import product
 
@@ -13,13 +13,13 @@ import cv2
 import numpy as np
 import shapely
 
-from ..tolerances import ROUNDING, SAME_NUMBER
-from .edge_points import LEAST_POINTS, steepest_step
 from .pose import Pose, pose_of
-from .sheet_edges import along_edges, edge_share, least_within, uneven_share
+from .sheet_edges import edge_share, least_within, uneven_share
+from .sheet_lens import Bend, SheetLens, bend_along
 from .sheet_lines import CUT_OFF, quadrilaterals_of_lines
 from .sheet_look import SheetLook, sheet_look
 from .sheet_masks import LEAST_SHARE, clockwise
+from .sheet_sides import meeting, sides_of, straight_line
 
 SHEETS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 #: A picture with a shorter side than this, pixels, shows no sheet.
@@ -36,6 +36,8 @@ _MOST_REFINED, _SAME_PX = 4, 6.0
 _SHADED = ((0.7, 0.03), (0.6, 0.01))
 #: The bend of edges that are not told, pixels.
 _UNTOLD_PX = 2.0
+#: Corners that were put by hand are the sheet's own, as they were found, where its edges, looked for so near, meet so near to them, pixels.
+_PUT_REACH, _PUT_PX = 4.0, 1.0
 #: Each edge lies in the picture along so much of its length: half a sheet has a whole one's shape, and one edge along the picture's border.
 _LEAST_WITHIN = 0.5
 #: Share of the four edges along which it is plainly brighter inside than outside.
@@ -45,13 +47,15 @@ LEAST_EDGE = 0.33
 @dataclass(frozen=True, eq=False)
 class FoundSheet:
     """corners (4, 2) pixels clockwise from the far left as it is laid; size_mm as it is laid; edge: share of its edges seen plainly;
-    straight_px: how far its edges bend from straight (lens distortion, a curled sheet)."""
+    straight_px: how far its edges bend from straight (lens distortion, a curled sheet); lens: how the lens bends, None where the edges do
+    not tell it. ``pose`` takes the lens for one that does not bend."""
 
     corners: np.ndarray
     size_mm: tuple[float, float]
     pose: Pose
     edge: float
     straight_px: float
+    lens: SheetLens | None = None
 
     @property
     def mm_per_pixel(self) -> float:
@@ -150,25 +154,39 @@ def _refined_to(looked: np.ndarray, picture: _Looked) -> FoundSheet | None:
     full, scale = picture.look.full, picture.look.scale
     corners, straight = (looked + 0.5) / scale - 0.5, _UNTOLD_PX
     for reach in (max(5.0, 4 / scale), max(3.0, 2 / scale)):
-        refined = _met(corners, [_straight(edge) for edge in _edges(full, corners, reach)], reach)
+        sides = sides_of(full, corners, reach)
+        refined = meeting(corners, [straight_line(side) for side in sides], reach)
         if refined is None:
             break
         corners, straight = refined
     shape = full.shape[1], full.shape[0]
     size, pose = _laid(corners + 0.5, picture.kind, shape, picture.focal_35mm)  # OpenCV's whole numbers are the middles of pixels
-    if pose.skew > _ILL_SKEW:
+    lens = None if refined is None else _lens(bend_along(sides, corners, shape), size, shape, picture.focal_35mm)
+    if pose.skew > _ILL_SKEW and (lens is None or lens.pose.skew > _ILL_SKEW):
         corners, size, pose = _by_parts(full, corners, size, pose, picture.kind, shape, picture.focal_35mm)
+        lens = None
     corners = corners + 0.5
     if pose.skew > MOST_SKEW:
         return None
-    return FoundSheet(corners, size, pose, edge_share(corners * scale - 0.5, picture.look.light), straight)
+    return FoundSheet(corners, size, pose, edge_share(corners * scale - 0.5, picture.look.light), straight, lens)
+
+
+def _lens(
+    told: tuple[Bend, np.ndarray] | None, size: tuple[float, float], picture: tuple[int, int], focal_35mm: float | None
+) -> SheetLens | None:
+    return None if told is None else SheetLens(told[0], pose_of(told[1], size, picture, focal_35mm))
 
 
 def sheet_from_corners(rgb: np.ndarray, kind: str, corners: np.ndarray, focal_35mm: float | None = None) -> FoundSheet:
-    """The sheet whose corners (4, 2), pixels, a person has put by hand, in any order."""
-    ordered = clockwise(np.asarray(corners, dtype=float))
-    size, pose = _laid(ordered, kind, (rgb.shape[1], rgb.shape[0]), focal_35mm)
-    return FoundSheet(ordered, size, pose, 1.0, 0.0)
+    """The sheet whose corners (4, 2), pixels, a person has put by hand, in any order; the lens as the edges tell it where those go through
+    the corners that were put."""
+    ordered, shape = clockwise(np.asarray(corners, dtype=float)), (rgb.shape[1], rgb.shape[0])
+    size, pose = _laid(ordered, kind, shape, focal_35mm)
+    sides = sides_of(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), ordered - 0.5, _PUT_REACH)
+    seen = meeting(ordered - 0.5, [straight_line(side) for side in sides], _PUT_REACH)
+    is_there = seen is not None and np.abs(seen[0] + 0.5 - ordered).max() < _PUT_PX
+    lens = _lens(bend_along(sides, ordered - 0.5, shape), size, shape, focal_35mm) if is_there else None
+    return FoundSheet(ordered, size, pose, 1.0, 0.0, lens)
 
 
 def _laid(corners: np.ndarray, kind: str, picture: tuple[int, int], focal_35mm: float | None) -> tuple[tuple[float, float], Pose]:
@@ -206,55 +224,10 @@ def _rated(corners: np.ndarray, picture: _Looked) -> float | None:
     return float(likes - 2 * pose.skew - _UNEVEN_COUNTS * uneven_share(corners, light))
 
 
-@dataclass(frozen=True, eq=False)
-class _Edge:
-    """One of the four edges that are looked for: its ends (2,) pixels, the unit way inward, and at shares of its length (n,) how far
-    within it light rises most, pixels, and which are plain."""
-
-    start: np.ndarray
-    end: np.ndarray
-    inward: np.ndarray
-    shares: np.ndarray
-    offset: np.ndarray
-    plain: np.ndarray
-
-
 def _median_within(seen: np.ndarray, within: np.ndarray) -> float:
     """Of the bytes (h, w) where ``within`` is not 0, by how often each is there: a sheet has half a million."""
     many = np.cumsum(cv2.calcHist([seen], [0], within, [256], [0, 256]).ravel(), dtype=int)
     return float(np.searchsorted(many, [(many[-1] - 1) // 2, many[-1] // 2], side="right").mean())
-
-
-def _edges(grey: np.ndarray, corners: np.ndarray, reach: float) -> list[_Edge]:
-    shares = np.linspace(0.03, 0.97, 90)
-    places = zip(corners, np.roll(corners, -1, axis=0), *along_edges(corners, shares), strict=True)
-    return [_Edge(a, b, way, shares, *steepest_step(grey, bases, way, reach)) for a, b, bases, (way,) in places]
-
-
-def _straight(edge: _Edge, part: tuple[float, float] = (0.0, 1.0)) -> tuple[np.ndarray, float] | None:
-    """The line (3,), homogeneous, through the steepest step across an edge, as far as that lies between two shares of its length, and its
-    bend in pixels; None where it is not plain."""
-    plain = edge.plain & (edge.shares >= part[0]) & (edge.shares <= part[1])
-    if plain.sum() < LEAST_POINTS:
-        return None
-    line, bend = _line(edge.shares[plain], edge.offset[plain])
-    start, end = edge.start + edge.inward * line[1], edge.end + edge.inward * (line[0] + line[1])
-    return np.cross([*start, 1.0], [*end, 1.0]), bend
-
-
-def _met(corners: np.ndarray, lines: Sequence[tuple[np.ndarray, float] | None], reach: float) -> tuple[np.ndarray, float] | None:
-    """Corners where the lines of the four edges meet, and the most that one of those bends, pixels; None where they lead elsewhere."""
-    told = [line for line in lines if line is not None]
-    if len(told) < len(lines):
-        return None
-    found = []
-    for (previous, _), (line, _) in zip(told[-1:] + told[:-1], told, strict=True):
-        x, y, w = np.cross(previous, line)
-        if abs(w) < SAME_NUMBER:
-            return None
-        found.append([x / w, y / w])
-    moved = np.array(found)
-    return (moved, max(bend for _, bend in told)) if np.abs(moved - corners).max() < 3 * reach else None
 
 
 def _by_parts(
@@ -267,27 +240,12 @@ def _by_parts(
     focal_35mm: float | None,
 ) -> tuple[np.ndarray, tuple[float, float], Pose]:
     """The same with one edge told by a part of it, where the sheet fits far better so: the rest is a shadow's border, or a thing's."""
-    best, edges = (corners, size, pose), _edges(grey, corners, _PARTS_REACH)
-    whole = [_straight(edge) for edge in edges]
+    best, edges = (corners, size, pose), sides_of(grey, corners, _PARTS_REACH)
+    whole = [straight_line(edge) for edge in edges]
     for number, part in product(range(4), _PARTS):
-        refined = _met(corners, [*whole[:number], _straight(edges[number], part), *whole[number + 1 :]], _PARTS_REACH)
+        refined = meeting(corners, [*whole[:number], straight_line(edges[number], part), *whole[number + 1 :]], _PARTS_REACH)
         if refined is not None:
             fits = _laid(refined[0] + 0.5, kind, picture, focal_35mm)
             if fits[1].skew < min(_BETTER * pose.skew, best[2].skew):
                 best = refined[0], *fits
     return best
-
-
-def _line(share: np.ndarray, offset: np.ndarray) -> tuple[np.ndarray, float]:
-    """Straight line through offsets, what does not follow the rest left out; and the spread of those that do."""
-    kept = np.ones(len(share), dtype=bool)
-    for _ in range(7):
-        at, of = share[kept], offset[kept]
-        aside = at - at.mean()
-        slope = float(aside @ of / max(float(aside @ aside), ROUNDING))
-        line = np.array([slope, of.mean() - slope * at.mean()])
-        off = offset - line[0] * share - line[1]
-        following, kept = kept, np.abs(off) <= max(0.4, 2.0 * float(np.median(np.abs(off[kept]))))
-        if np.array_equal(following, kept):
-            break  # it would be the same again
-    return line, float(np.sqrt(np.mean(off[following] ** 2)))

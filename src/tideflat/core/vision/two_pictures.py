@@ -176,8 +176,9 @@ def _height_between(pictures: tuple[_One, _One], own: Measured, twin: Measured, 
     """(height, mm, and how far apart the two places are then, mm): where it was seen at its top, in both pictures, brought together."""
     lenses, tops = [], []
     for picture, thing, by in ((pictures[0], own, 0.0), (pictures[1], twin, turn)):
-        eye, z = np.array(picture.found.pose.eye[:2]), float(picture.found.pose.eye[2])
-        k = picture.found.pose.enlargement_at(thing.height_mm or 0.0)
+        pose = picture.found.pose if picture.found.lens is None else picture.found.lens.pose  # as the places are told
+        eye, z = np.array(pose.eye[:2]), float(pose.eye[2])
+        k = pose.enlargement_at(thing.height_mm or 0.0)
         lenses.append((_turned(eye, by), z))
         tops.append(_turned(eye + k * (np.array(thing.place_mm) - eye), by))
     (e0, z0), (e1, z1) = lenses
