@@ -14,6 +14,8 @@ from tideflat.core.vision.smooth_light import linear
 
 _QUALITY, _SENT_QUALITY, _SENT_SIZE = 88, 60, 0.75
 _SOFT_PX, _SEED, _NOISE = 1.0, 5, 9.0
+#: A wide lens's, in the picture's corners.
+_BEND = 0.03
 
 
 def srgb(light: np.ndarray) -> np.ndarray:
@@ -52,6 +54,16 @@ def _noisy(rgb: np.ndarray) -> np.ndarray:
     return _saved(np.clip(rgb + cv2.GaussianBlur(noise, (0, 0), 0.7), 0, 255).astype(np.uint8))
 
 
+def through_a_lens(rgb: np.ndarray, bend: float) -> np.ndarray:
+    """As a wide lens shows it, by OpenCV's model of one: what is in a corner so much further out, as a share of its way; inward negative."""
+    h, w = rgb.shape[:2]
+    half = float(np.hypot(w, h)) / 2
+    camera = np.array([[half, 0, (w - 1) / 2], [0, half, (h - 1) / 2], [0, 0, 1]])
+    places = np.stack(np.meshgrid(np.arange(w), np.arange(h)), axis=-1).reshape(-1, 1, 2).astype(np.float64)
+    straight = cv2.undistortPoints(places, camera, np.array([bend, 0.0, 0.0, 0.0]), P=camera).reshape(h, w, 2).astype(np.float32)
+    return cv2.remap(rgb, straight[..., 0], straight[..., 1], cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
+
+
 #: By their names, of (h, w, 3) uint8 each.
 WAYS: dict[str, Callable[[np.ndarray], np.ndarray]] = {
     "turned": lambda rgb: np.ascontiguousarray(np.rot90(rgb)),
@@ -63,6 +75,8 @@ WAYS: dict[str, Callable[[np.ndarray], np.ndarray]] = {
     "corners": _darker_at_the_corners,
     "phone": _by_a_phone,
     "noisy": _noisy,
+    "bulging": lambda rgb: _saved(through_a_lens(rgb, -_BEND)),
+    "pinched": lambda rgb: _saved(through_a_lens(rgb, _BEND)),
     "soft": lambda rgb: _saved(cv2.GaussianBlur(rgb, (0, 0), _SOFT_PX)),
     "sent": lambda rgb: _saved(cv2.resize(rgb, None, fx=_SENT_SIZE, fy=_SENT_SIZE, interpolation=cv2.INTER_AREA), _SENT_QUALITY),
 }

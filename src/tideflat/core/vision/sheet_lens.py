@@ -25,9 +25,9 @@ from .sheet_sides import SheetSide, meeting
 #: Of lenses that people photograph with, two in three bend by less, with the whole way to the picture's corner as 1.
 _USUAL_BEND = 0.02
 #: Places along an edge are told to so many pixels at the best, and are worth no more than so many that have nothing to do with each other.
-_EXACT_PX, _WORTH = 0.15, 60.0
-#: What lies further off than this, pixels, or than so many times what half of them do, follows no line; lines are drawn so many times.
-_ASTRAY_PX, _ASTRAY, _ROUNDS = 0.4, 2.5, 8
+_EXACT_PX, _WORTH = 0.15, 200.0
+#: What lies further off than this, pixels, or than so many times what half of its edge does, is no part of it; lines are drawn so often.
+_ASTRAY_PX, _ASTRAY, _ROUNDS = 0.4, 2.0, 12
 #: Edges that are not told along so much of their length, or waver by more than this, pixels or share of the half diagonal, tell nothing.
 _LEAST_SPAN, _WAVERS_PX, _WAVERS = 0.5, 0.25, 0.0002
 #: Corners are moved by no more than this share of the half diagonal.
@@ -114,7 +114,8 @@ def _lines_and_bend(sides: Sequence[SheetSide], middle: np.ndarray, half_px: flo
         held[-1] = max(wavers, _EXACT_PX) * np.sqrt(kept.sum() / _WORTH) / _USUAL_BEND
         values = np.linalg.lstsq(np.vstack([rows[kept], held]), np.append(offset[kept], 0.0), rcond=None)[0]
         off = np.abs(offset - rows @ values)
-        following, kept = kept, off <= max(_ASTRAY_PX, _ASTRAY * float(np.median(off[kept])))
+        most = [max(_ASTRAY_PX, _ASTRAY * float(np.median(off[kept & (owner == k)]))) for k in range(len(sides))]
+        following, kept = kept, off <= np.array(most)[owner]
         wavers = float(np.sqrt(np.mean(off[following] ** 2)))
         if np.array_equal(following, kept):
             break
