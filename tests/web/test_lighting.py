@@ -32,8 +32,9 @@ from tideflat.web.work.models import Work
 from tideflat.web.work.proving import MOST_LIGHT, coded, mixed
 
 
-@pytest.fixture(autouse=True)
-def _lit(settings):
+@pytest.fixture
+def lit(settings):
+    """Light is drawn, by a process that takes a second to begin: for the few that ask for it."""
     settings.DRAWS_LIGHT = True
     yield
     KEEPER.end()
@@ -185,7 +186,7 @@ def test_what_filters_before_the_lens_counts_in_what_is_asked(hand):
     assert "filter_stops" not in hand.document["setups"][0]["exposure"]
 
 
-def test_gloss_shows_where_a_lamp_lies_on_it(studio, ada, olu):
+def test_gloss_shows_where_a_lamp_lies_on_it(lit, studio, ada, olu):
     ball = thing(1, {"kind": "sphere", "diameter": 120}, 450, 300, finish="gloss", role="hero")
     value = table([{**LAMP, "at": [-300, 300, 700], "toward": [1, 0, -0.9]}], [ball], camera={"elevation": 40})
     row = begin_scene(studio, scene_from_value(value), None, "begun")
@@ -205,7 +206,7 @@ def decoded(address: str) -> np.ndarray:
     return cv2.imdecode(np.frombuffer(base64.b64decode(data), np.uint8), cv2.IMREAD_UNCHANGED)
 
 
-def test_both_views_are_drawn_with_the_scenes_light_and_it_is_read(row, ada):
+def test_both_views_are_drawn_with_the_scenes_light_and_it_is_read(lit, row, ada):
     answer = asked(ada, row, tray="light").json()
     for key in ("table_ground", "frame_ground", "frame_things", "table_things"):
         picture = decoded(answer[key])
@@ -218,7 +219,7 @@ def test_both_views_are_drawn_with_the_scenes_light_and_it_is_read(row, ada):
     assert set(told["live"]["sources"]) == {"usual-window"} and told["live"]["table"]["hit"]
 
 
-def test_a_light_that_is_held_is_drawn_where_it_is(row, ada, hand):
+def test_a_light_that_is_held_is_drawn_where_it_is(lit, row, ada, hand):
     hand.do("light-add", what="soft-box")
     at = lights(hand)["soft-box"]["at"]
     here = asked(ada, row, key="lights", id="soft-box", x=at[0], y=at[1]).json()
@@ -275,7 +276,7 @@ def test_what_is_expected_is_asked_once_and_told_to_whoever_asks_the_same(monkey
         keeper.ask(9, {"setup": "d"})
 
 
-def test_a_change_asks_for_its_light_before_the_window_does(row, ada, hand, monkeypatch):
+def test_a_change_asks_for_its_light_before_the_window_does(lit, row, ada, hand, monkeypatch):
     expected = []
     monkeypatch.setattr(KEEPER, "expect", lambda about, question: expected.append((about, question)))
     hand.do("light-add", what="soft-box")
@@ -387,7 +388,7 @@ def test_a_card_in_a_proof_is_swapped_without_a_new_one(row, ada, hand, monkeypa
     assert mean(**{own: "black", "s-window": "-6"}) == mean(**{"s-window": "-6"})  # without a light the card gives nothing
 
 
-def test_a_proof_begins_with_what_the_drawn_light_is_exposed_for(row, ada, hand, monkeypatch):
+def test_a_proof_begins_with_what_the_drawn_light_is_exposed_for(lit, row, ada, hand, monkeypatch):
     def job() -> dict:
         with monkeypatch.context() as patched:
             patched.setattr(services, "threading", NO_THREADS)
@@ -515,7 +516,7 @@ def test_a_card_of_the_kit_and_none_of_another_studio(row, ada, hand, studio):
 
 
 @pytest.mark.parametrize("clock", ["2026-06-21T16:00:00+01:00", "20260621T160000+0100"])
-def test_the_day_of_a_sun_is_told_however_its_time_is_written(row, ada, hand, clock):
+def test_the_day_of_a_sun_is_told_however_its_time_is_written(lit, row, ada, hand, clock):
     hand.do("room-lies", field="north", value="90")
     hand.do("light-add", what="sun")
     assert hand.do("light-set", id="sun", field="time", value=clock).status_code == 200
