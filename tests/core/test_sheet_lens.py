@@ -9,14 +9,18 @@ import numpy as np
 import pytest
 import shapely
 
+from tests.core.test_sheet_lines import a4_corners, laid
 from tests.core.test_things_seen import found_from
-from tideflat.core.vision import measure
+from tests.core.test_two_pictures import told
+from tideflat.core.formats.photograph import Photograph
+from tideflat.core.vision import measure, sheet
 from tideflat.core.vision.pose import pose_of
 from tideflat.core.vision.rectified import at_height
 from tideflat.core.vision.sheet_lens import Bend, SheetLens, bend_along
 from tideflat.core.vision.sheet_sides import SheetSide, meeting
 from tideflat.core.vision.solid_curves import seen_of_each
 from tideflat.core.vision.solid_edges import SolidSeen
+from tideflat.core.vision.two_pictures import _height_between, _One
 from tideflat.core.vision.without_bend import bent_by, in_picture, on_picture, seen_from, settled, without_bend
 
 SIZE, A4 = (1600, 1200), (210.0, 297.0)
@@ -73,6 +77,7 @@ def test_what_lies_beside_the_sheet_has_its_own_length(bend: float, tilt: float,
     there = lens.on_table(pixels(ends), 0.0)
     lengths = np.linalg.norm(there[1::2] - there[::2], axis=1)
     assert lengths == pytest.approx([180, 120, 120], rel=0.005)
+    assert there == pytest.approx(ends, abs=0.01 if bend == 0 else 2.0)
     assert lens.in_picture(there, 0.0) == pytest.approx(pixels(ends), abs=0.01)
 
 
@@ -97,7 +102,7 @@ def test_a_thing_across_an_edge_does_not_bend_it():
 @pytest.mark.parametrize(("seen", "is_told"), [(0.56, True), (0.48, False)])
 def test_half_of_each_edge_tells(seen: float, is_told: bool):
     sides, corners, _ = seen_through(-0.02)
-    part = [replace(side, plain=SHARES < 0.03 + seen) for side in sides[:1]] + sides[1:]
+    part = [replace(side, plain=0.03 + seen > SHARES) for side in sides[:1]] + sides[1:]
     assert (lens_of(part, corners) is not None) is is_told
 
 
@@ -122,6 +127,16 @@ def test_edges_that_do_not_meet_near_the_corners_tell_nothing():
     assert bend_along(sides, corners - 0.5, SIZE) is not None
     assert bend_along(sides, corners - 0.5 + [160.0, 0], SIZE) is None
     assert meeting(corners, [None, None, None, None], 3.0) is None
+
+
+def test_corners_that_a_part_of_an_edge_told_have_no_lens(monkeypatch: pytest.MonkeyPatch):
+    """The whole of it follows something else then."""
+    picture = laid(np.full((900, 1200, 3), (92.0, 84, 76)), a4_corners(20, 10))
+    found = sheet.find_sheet(picture, "a4")
+    assert found is not None and found.lens is not None
+    monkeypatch.setattr(sheet, "_ILL_SKEW", -1.0)
+    by_parts = sheet.find_sheet(picture, "a4")
+    assert by_parts is not None and by_parts.lens is None
 
 
 # -- what was told as if the lens did not bend ------------------------------------------------------------------------------------------------
@@ -203,3 +218,17 @@ def test_what_hangs_on_it_by_more_than_is_held_to_is_in_doubt(monkeypatch: pytes
     doubts = measure._doubts_of_bend(through(0.03), shapely.box(0, 0, long, 40), 0.0)
     assert bool(doubts) is is_doubted
     assert not doubts or f"({long:.0f} x 40 mm then)" in doubts[0]
+
+
+def test_the_height_between_two_pictures_is_told_by_the_lenses_that_told_the_places():
+    """Each took it for flat: its foot by each is where the ray from that lens past its top meets the table."""
+    top, eyes, height = np.array([120.0, 60.0]), [np.array([-200.0, -100, 600]), np.array([240.0, -160, 560])], 48.0
+    pictures, things = [], []
+    for eye in eyes:
+        own = through(0.02)
+        assert own.lens is not None
+        own = replace(own, lens=replace(own.lens, pose=replace(own.lens.pose, eye=eye)))
+        pictures.append(_One(Photograph(np.zeros((2, 2, 3), np.uint8)), own))
+        place = eye[:2] + (top - eye[:2]) * eye[2] / (eye[2] - height)
+        things.append(replace(told(60, 60), height_mm=0.0, place_mm=(float(place[0]), float(place[1]))))
+    assert _height_between((pictures[0], pictures[1]), things[0], things[1], 0.0) == pytest.approx((48.0, 0.0), abs=1e-6)

@@ -10,6 +10,7 @@ import pytest
 from tests.support.photographs import Shot, Thing, block, disc, photograph
 from tideflat.core.formats.photograph import Photograph
 from tideflat.core.vision.measure import Measured, measure, measure_all, sheet_in
+from tideflat.core.vision.sheet import _ILL_SKEW
 from tideflat.core.vision.two_pictures import measure_both
 from tools.taken_otherwise import through_a_lens
 
@@ -70,6 +71,13 @@ def test_corners_that_a_person_put_elsewhere_are_taken_as_they_were_put():
     picture, found = seen(0, 25.0, -0.03)
     assert sheet_in(picture, "a4", found.corners + [0.5, 0.5]).lens is not None
     assert sheet_in(picture, "a4", found.corners + [2.0, 2.0]).lens is None
+
+
+def test_corners_that_fit_a_sheet_badly_for_the_lens_alone_are_the_sheets():
+    """No edge is told by a part of it for that."""
+    picture = photograph(Shot(BOX, tilt=15, distance=560, aim=(110, 60), size=(1600, 1200)))
+    sheet = sheet_in(Photograph(through_a_lens(picture, -0.06)), "a4")
+    assert sheet.lens is not None and sheet.pose.skew > _ILL_SKEW > 4 * sheet.lens.pose.skew
 
 
 def test_its_cut_out_is_all_thing():
