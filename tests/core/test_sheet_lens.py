@@ -16,7 +16,7 @@ from tideflat.core.formats.photograph import Photograph
 from tideflat.core.vision import measure, sheet
 from tideflat.core.vision.pose import pose_of
 from tideflat.core.vision.rectified import at_height
-from tideflat.core.vision.sheet_lens import Bend, SheetLens, bend_along
+from tideflat.core.vision.sheet_lens import Bend, SheetLens, _moved_inward, bend_along
 from tideflat.core.vision.sheet_sides import SheetSide, meeting
 from tideflat.core.vision.solid_curves import seen_of_each
 from tideflat.core.vision.solid_edges import SolidSeen
@@ -111,6 +111,20 @@ def test_edges_that_waver_tell_nothing(wave: float, is_told: bool):
     sides, corners, _ = seen_through(0.0)
     waving = [replace(side, offset=side.offset + wave * np.sqrt(2) * np.sin(SHARES * 31)) for side in sides]
     assert (lens_of(waving, corners) is not None) is is_told
+
+
+@pytest.mark.parametrize(("bend", "is_told"), [(-0.12, True), (0.12, True), (-0.17, False), (0.17, False)])
+def test_no_lens_bends_by_more(bend: float, is_told: bool):
+    """All of it comes back from there: what is further out is seen further out."""
+    straight, corners, _ = seen_through(0.0)
+    middle, half = np.array(SIZE) / 2 - 0.5, 1000.0
+    sides = [replace(side, offset=side.offset - bend * _moved_inward(side, middle, half)) for side in straight]
+    lens = lens_of(sides, corners)
+    assert (lens is not None) is is_told
+    if lens is not None:
+        assert lens.bend.by == pytest.approx(bend, rel=0.1)
+        places = np.stack(np.meshgrid(np.linspace(0, 1600, 9), np.linspace(0, 1200, 7)), axis=-1).reshape(-1, 2)
+        assert lens.bend.bent(lens.bend.straightened(places)) == pytest.approx(places, abs=1e-6)
 
 
 def test_a_sheet_bent_over_to_one_side_is_no_lens():

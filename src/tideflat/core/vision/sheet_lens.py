@@ -30,6 +30,8 @@ _EXACT_PX, _WORTH = 0.15, 200.0
 _ASTRAY_PX, _ASTRAY, _ROUNDS = 0.4, 2.0, 12
 #: Edges that are not told along so much of their length, or waver by more than this, pixels or share of the half diagonal, tell nothing.
 _LEAST_SPAN, _WAVERS_PX, _WAVERS = 0.5, 0.25, 0.0002
+#: No lens that draws a sheet's edges as edges bends by more, and past it what is further out would be seen further in.
+_MOST_BEND = 0.15
 #: Corners are moved by no more than this share of the half diagonal.
 _MOST_MOVED = 0.05
 #: Steps of the way back: each leaves a small share of what was left.
@@ -119,7 +121,7 @@ def _lines_and_bend(sides: Sequence[SheetSide], middle: np.ndarray, half_px: flo
         wavers = float(np.sqrt(np.mean(off[following] ** 2)))
         if np.array_equal(following, kept):
             break
-    if wavers > max(_WAVERS_PX, _WAVERS * half_px):
+    if wavers > max(_WAVERS_PX, _WAVERS * half_px) or abs(values[-1]) > _MOST_BEND:
         return None
     return values[:-1].reshape(-1, 2), float(values[-1])
 
