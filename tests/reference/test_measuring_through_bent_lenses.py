@@ -94,6 +94,7 @@ def test_what_hangs_on_the_bend_by_more_than_two_hundredths_is_in_doubt():
     """A curled sheet looks like that too. Of a phone's usual bend no more is said than of none."""
     strong = seen(0, 0.0, 0.08)[1]
     assert not strong.is_sure and any("curled" in why and "mm then" in why for why in strong.why)
+    assert any("curled" in why for why in strong.of_camera)  # in a second photograph it is as curled
     assert not any("curled" in why for why in seen(0, 0.0, 0.012)[1].why)
 
 

@@ -150,16 +150,16 @@ def _measured(
     why = list(seen.doubts)
     if seen.solid is None and raggedness(seen.foot) > RAGGED and seen.is_found:
         why.append("its outline came out ragged; go nearer, or light it more evenly")
+    # a ball is as wide as it is half-way up: at its top there is nothing but what lies behind it
+    rim = height / 2 if seen.solid is not None and seen.solid.kind == "ball" else height
     of_camera = _doubts_of_camera(found, height, by_hand=by_hand, is_size_told=_is_ball_so_high(seen.solid, height))
+    of_camera += _doubts_of_bend(found, seen.foot, rim)
     why += of_camera
     if height_mm is None and found.pose.tilt_deg > _TELLING_TILT_DEG:
         why.append(
             "its height is not known, and the picture was tilted: write its height, 0 for what lies flat, or take it from straight above"
         )
-    # a ball is as wide as it is half-way up: at its top there is nothing but what lies behind it
-    rim = height / 2 if seen.solid is not None and seen.solid.kind == "ball" else height
     foot, solid = without_bend(found, seen.foot, seen.solid, rim)
-    why += _doubts_of_bend(found, seen.foot, rim)
     error = error_mm(found, foot, solid, height)
     if seen.is_found and solid is None and not why:
         why += _turned_otherwise(np.array(largest_of(foot).exterior.coords), error)

@@ -22,7 +22,7 @@ from .pose import Pose
 from .rectified import at_height
 from .sheet_sides import SheetSide, meeting
 
-#: Of lenses that people photograph with, two in three bend by less, with the whole way to the picture's corner as 1.
+#: Of lenses that people photograph with two in three bend by less, the way to the picture's corner being 1 (from memory, no source).
 _USUAL_BEND = 0.02
 #: Places along an edge are told to so many pixels at the best, and are worth no more than so many that have nothing to do with each other.
 _EXACT_PX, _WORTH = 0.15, 200.0
