@@ -11,7 +11,7 @@ from shapely.affinity import affine_transform, scale
 from tests.core.test_outlines_in_doubt import SHEET, flat_of
 from tests.core.test_straight_sided import STAR, pictured, upright
 from tests.core.test_things_seen import PAPER, RED, block, disc, drawn, found_from
-from tideflat.core.vision import prism_edges, sheet, zone_told
+from tideflat.core.vision import prism_edges, sheet, sheet_sides, zone_told
 from tideflat.core.vision.edge_support import edge_picture
 from tideflat.core.vision.first_look import _bridged
 from tideflat.core.vision.ground import tell_apart
@@ -137,8 +137,8 @@ def test_how_pale_a_sheet_is_is_the_median_of_its_pixels(many: int):
 @pytest.mark.parametrize("edge", range(4))
 def test_an_edge_that_something_runs_along_is_told_by_a_part_of_it_and_looked_at_once(monkeypatch: pytest.MonkeyPatch, edge: int):
     looked: list[int] = []
-    step = sheet.steepest_step
-    monkeypatch.setattr(sheet, "steepest_step", lambda *how: looked.append(1) or step(*how))
+    step = sheet_sides.steepest_step
+    monkeypatch.setattr(sheet_sides, "steepest_step", lambda *how: looked.append(1) or step(*how))
     beside = shapely.Polygon([(101, -150), (125, -150), (125, -20), (105, -20)])  # its side leads 4 mm into the paper
     far = affine_transform(beside, [0, 210 / 297, 1, 0, 0, 43.5])
     shape = [beside, scale(beside, -1, 1, origin=(0, 0)), far, scale(far, 1, -1, origin=(0, 0))][edge]

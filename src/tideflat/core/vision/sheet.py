@@ -161,8 +161,12 @@ def _refined_to(looked: np.ndarray, picture: _Looked) -> FoundSheet | None:
         corners, straight = refined
     shape = full.shape[1], full.shape[0]
     size, pose = _laid(corners + 0.5, picture.kind, shape, picture.focal_35mm)  # OpenCV's whole numbers are the middles of pixels
-    lens = None if refined is None else _lens(bend_along(sides, corners, shape), size, shape, picture.focal_35mm)
-    if pose.skew > _ILL_SKEW and (lens is None or lens.pose.skew > _ILL_SKEW):
+    told = None if refined is None else bend_along(sides, corners, shape)
+    lens = _lens(told, size, shape, picture.focal_35mm)
+    if pose.skew > _ILL_SKEW and told is not None and lens is not None and lens.pose.skew <= _ILL_SKEW:
+        corners = told[0].bent(told[1]) - 0.5  # its own, and not where straight lines along bent edges meet
+        size, pose = _laid(corners + 0.5, picture.kind, shape, picture.focal_35mm)
+    elif pose.skew > _ILL_SKEW:
         corners, size, pose = _by_parts(full, corners, size, pose, picture.kind, shape, picture.focal_35mm)
         lens = None
     corners = corners + 0.5
