@@ -16,12 +16,13 @@ from tideflat.core.formats.photograph import Photograph
 from tideflat.core.vision import measure, sheet
 from tideflat.core.vision.pose import pose_of
 from tideflat.core.vision.rectified import at_height
+from tideflat.core.vision.rectified import through as through_plane
 from tideflat.core.vision.sheet_lens import Bend, SheetLens, _moved_inward, bend_along
 from tideflat.core.vision.sheet_sides import SheetSide, meeting
 from tideflat.core.vision.solid_curves import seen_of_each
 from tideflat.core.vision.solid_edges import SolidSeen
 from tideflat.core.vision.two_pictures import _height_between, _One
-from tideflat.core.vision.without_bend import bent_by, in_picture, on_picture, seen_from, settled, without_bend
+from tideflat.core.vision.without_bend import bent_by, in_picture, seen_from, settled, without_bend
 
 SIZE, A4 = (1600, 1200), (210.0, 297.0)
 SHARES = np.linspace(0.03, 0.97, 90)
@@ -127,6 +128,22 @@ def test_no_lens_bends_by_more(bend: float, is_told: bool):
         assert lens.bend.bent(lens.bend.straightened(places)) == pytest.approx(places, abs=1e-6)
 
 
+@pytest.mark.parametrize(("wave", "is_told"), [(0.4, True), (0.6, False)])
+def test_in_a_large_picture_edges_may_waver_by_as_large_a_share(wave: float, is_told: bool):
+    size = (4000, 3000)
+    sides, corners, _ = seen_through(0.0, size=size)
+    waving = [replace(side, offset=side.offset + wave * np.sqrt(2) * np.sin(SHARES * 31)) for side in sides]
+    assert (lens_of(waving, corners, size) is not None) is is_told
+
+
+@pytest.mark.parametrize("size", [(1200, 1600), (3000, 4000), (900, 900)])
+def test_upright_and_square_pictures_are_as_others(size: tuple[int, int]):
+    sides, corners, pixels = seen_through(-0.03, tilt=20, turn=15, size=size)
+    lens = lens_of(sides, corners, size)
+    ends = np.array([[160.0, 90], [160, -90]])
+    assert lens is not None and np.linalg.norm(np.subtract(*lens.on_table(pixels(ends), 0.0))) == pytest.approx(180, rel=0.004)
+
+
 def test_a_sheet_bent_over_to_one_side_is_no_lens():
     """Two opposite edges that bow the same way, as of paper that was rolled: no lens does that."""
     sides, corners, _ = seen_through(0.0)
@@ -174,9 +191,9 @@ def test_places_go_where_the_lens_shows_them(bend: float, height: float):
     found = through(bend)
     places = np.array([[200.0, 80], [-250, -100], [0, 0], [60, 140]])
     own = settled(found, places, height)
-    assert in_picture(found, own, height) == pytest.approx(on_picture(places, at_height(found.pose, height)), abs=1e-6)
+    assert in_picture(found, own, height) == pytest.approx(through_plane(at_height(found.pose, height), places), abs=1e-6)
     near = own[0] + np.array([[6.0, 0], [0, 6], [-6, -6]])
-    by_plane = on_picture(near, seen_from(found, own[0], height))
+    by_plane = through_plane(seen_from(found, own[0], height), near)
     assert by_plane == pytest.approx(in_picture(found, near, height), abs=0.05)
 
 

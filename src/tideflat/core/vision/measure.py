@@ -15,14 +15,14 @@ from .cut_out import PaperLight, paper_over
 from .expected_error import another_way_round, error_mm, is_by_the_note
 from .measured import Measured, described
 from .outlined import LEAST_MM2, RAGGED, raggedness, thrown_down
-from .rectified import reach_mm
+from .rectified import reach_mm, through
 from .sharpened import largest_of
 from .sheet import SHEETS, FoundSheet, find_crossed_sheet, find_hidden_sheet, find_sheet, sheet_from_corners
 from .sheet_look import SheetLook, sheet_look
 from .smallest_rectangle import smallest_rectangle
 from .solid_edges import SolidSeen
 from .things_seen import ThingSeen, things_seen
-from .without_bend import bent_by, on_picture, without_bend
+from .without_bend import bent_by, without_bend
 
 #: A pixel larger than this cannot tell two millimetres: a JPEG smears colours over blocks of sixteen pixels.
 _COARSEST_MM = 0.7
@@ -66,7 +66,7 @@ def measure(
     found = sheet_in(photograph, sheet, corners)
     height = _height_in(found, height_mm)
     # what a person moves is the rim, the outline at the thing's height
-    rim = shapely.Polygon(_on_plane(np.asarray(traced, dtype=float), found)).buffer(0)
+    rim = shapely.Polygon(through(np.linalg.inv(found.pose.plane_to_pixel), np.asarray(traced, dtype=float))).buffer(0)
     seen = ThingSeen(rim, thrown_down(rim, found, height), None, (), is_found=False)
     paper = paper_over(photograph.rgb, found)
     return _measured(photograph.rgb, found, paper, seen, height_mm, by_hand=corners is not None, sheet=sheet)
@@ -164,14 +164,9 @@ def _measured(
     if seen.is_found and solid is None and not why:
         why += _turned_otherwise(np.array(largest_of(foot).exterior.coords), error)
     found_so = described(rgb, found, paper, foot, rim, sheet, tuple(why))
-    shadow = tuple(on_picture(np.array(part.exterior.coords)[:-1], found.pose.plane_to_pixel) for part in seen.shadow)
+    shadow = tuple(through(found.pose.plane_to_pixel, np.array(part.exterior.coords)[:-1]) for part in seen.shadow)
     told = None if why else error
     return replace(found_so, shape=solid, error_mm=told, height_mm=height_mm, of_camera=tuple(of_camera), shadow=shadow)
-
-
-def _on_plane(pixels: np.ndarray, found: FoundSheet) -> np.ndarray:
-    flat = np.column_stack([pixels, np.ones(len(pixels))]) @ np.linalg.inv(found.pose.plane_to_pixel).T
-    return np.asarray(flat[:, :2] / flat[:, 2:])
 
 
 def _doubts_of_bend(found: FoundSheet, foot: BaseGeometry, rim_mm: float) -> list[str]:

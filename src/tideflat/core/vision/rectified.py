@@ -71,6 +71,12 @@ def at_height(pose: Pose, height_mm: float) -> np.ndarray:
     return pose.plane_to_pixel @ np.array([[k, 0, eye[0] * (1 - k)], [0, k, eye[1] * (1 - k)], [0, 0, 1]])
 
 
+def through(matrix: np.ndarray, places: np.ndarray) -> np.ndarray:
+    """(n, 2): where a plane's matrix (3, 3) takes places (n, 2) of it."""
+    placed = np.column_stack([places, np.ones(len(places))]) @ matrix.T
+    return np.asarray(placed[:, :2] / placed[:, 2:])
+
+
 def flatten(rgb: np.ndarray, matrix: np.ndarray, box: tuple[float, float, float, float], per_mm: float) -> Flat:
     """The part ``box`` (left, near, right, far) mm of the plane that ``matrix`` takes to pixels of ``rgb``."""
     left, near, right, far = box

@@ -19,7 +19,7 @@ import numpy as np
 from ..tolerances import BENT_BACK
 from .edge_points import LEAST_POINTS
 from .pose import Pose
-from .rectified import at_height
+from .rectified import at_height, through
 from .sheet_sides import SheetSide, meeting
 
 #: Of lenses that people photograph with two in three bend by less, the way to the picture's corner being 1 (from memory, no source).
@@ -72,13 +72,11 @@ class SheetLens:
 
     def on_table(self, pixels: np.ndarray, height_mm: float) -> np.ndarray:
         """(n, 2) mm from the sheet's middle, of what is seen at ``pixels`` (n, 2) so high above it."""
-        placed = np.column_stack([self.bend.straightened(pixels), np.ones(len(pixels))]) @ np.linalg.inv(at_height(self.pose, height_mm)).T
-        return np.asarray(placed[:, :2] / placed[:, 2:])
+        return through(np.linalg.inv(at_height(self.pose, height_mm)), self.bend.straightened(pixels))
 
     def in_picture(self, mm: np.ndarray, height_mm: float) -> np.ndarray:
         """The way back: (n, 2) pixels."""
-        placed = np.column_stack([mm, np.ones(len(mm))]) @ at_height(self.pose, height_mm).T
-        return self.bend.bent(placed[:, :2] / placed[:, 2:])
+        return self.bend.bent(through(at_height(self.pose, height_mm), mm))
 
 
 def bend_along(sides: Sequence[SheetSide], corners: np.ndarray, picture: tuple[int, int]) -> tuple[Bend, np.ndarray] | None:

@@ -10,7 +10,7 @@ import shapely
 from shapely.affinity import affine_transform
 from shapely.geometry.base import BaseGeometry
 
-from .rectified import at_height
+from .rectified import at_height, through
 from .sheet import FoundSheet
 from .solid_edges import SolidSeen
 
@@ -49,7 +49,7 @@ def settled(found: FoundSheet, mm: np.ndarray, rim_mm: float) -> np.ndarray:
     """Places (n, 2), mm, so high, that were told as if the lens did not bend, as they are."""
     if found.lens is None:
         return mm
-    return found.lens.on_table(on_picture(mm, at_height(found.pose, rim_mm)), rim_mm)
+    return found.lens.on_table(through(at_height(found.pose, rim_mm), mm), rim_mm)
 
 
 def seen_from(found: FoundSheet, middle: np.ndarray, rim_mm: float) -> np.ndarray:
@@ -57,7 +57,7 @@ def seen_from(found: FoundSheet, middle: np.ndarray, rim_mm: float) -> np.ndarra
     if found.lens is None:
         return at_height(found.pose, rim_mm)
     lens, to_pixels = found.lens, at_height(found.pose, rim_mm)
-    there, slopes = _about(middle, np.eye(2), lambda places: on_picture(lens.in_picture(places, rim_mm), np.linalg.inv(to_pixels)))
+    there, slopes = _about(middle, np.eye(2), lambda places: through(np.linalg.inv(to_pixels), lens.in_picture(places, rim_mm)))
     moved = np.eye(3)
     moved[:2, :2], moved[:2, 2] = slopes, there - slopes @ middle
     return np.asarray(to_pixels @ moved)
@@ -80,10 +80,4 @@ def _about(middle: np.ndarray, ways: np.ndarray, moved: Callable[[np.ndarray], n
 
 def in_picture(found: FoundSheet, mm: np.ndarray, rim_mm: float) -> np.ndarray:
     """Pixels (n, 2) of places (n, 2), mm, so high, as they are."""
-    return on_picture(mm, at_height(found.pose, rim_mm)) if found.lens is None else found.lens.in_picture(mm, rim_mm)
-
-
-def on_picture(mm: np.ndarray, to_pixels: np.ndarray) -> np.ndarray:
-    """Places (n, 2) through a plane's (3, 3)."""
-    placed = np.column_stack([mm, np.ones(len(mm))]) @ to_pixels.T
-    return np.asarray(placed[:, :2] / placed[:, 2:])
+    return through(at_height(found.pose, rim_mm), mm) if found.lens is None else found.lens.in_picture(mm, rim_mm)
